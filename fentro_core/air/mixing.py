@@ -1,0 +1,74 @@
+"""Adiabatic mixing of air streams: a balance of dry-air mass, energy and water."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Any
+
+import psychrolib
+
+from fentro_core.air.state import AirState
+from fentro_core.calculation import calculation
+from fentro_core.refusal import Refused
+from fentro_core.working import SILENT, Working
+
+
+@dataclass(frozen=True)
+class Stream:
+    """Air in motion: its state and its dry-air mass flow [kg/s]."""
+
+    air: AirState
+    dry_air_kg_per_s: float
+
+
+@dataclass(frozen=True)
+class Mixture:
+    """The mixed stream. `fog` is true when the mixture is supersaturated and water would fall out."""
+
+    dry_bulb_c: float
+    humidity_ratio: float
+    enthalpy_j_per_kg: float
+    dry_air_kg_per_s: float
+    fog: bool
+
+
+@calculation("air.mix", "Two or more air streams mixed without heat from outside")
+def mix(streams: tuple[Stream, ...], work: Working = SILENT) -> Mixture:
+    """Mix streams: enthalpy and humidity ratio weigh with the mass of *dry air*, dry bulb follows from both.
+
+    Raises
+    ------
+    Refused
+        No stream, a flow below zero, or nothing flows.
+
+    References
+    ----------
+    ASHRAE Handbook, Fundamentals, psychrometrics chapter, adiabatic mixing.
+
+    >>> room, roof = AirState.from_rh(24.0, 0.5), AirState.from_rh(4.0, 0.6)
+    >>> round(mix((Stream(room, 3.0), Stream(roof, 1.0))).dry_bulb_c, 1)
+    19.0
+    """
+    for index, stream in enumerate(streams):
+        if stream.dry_air_kg_per_s < 0:
+            raise Refused("A flow can't be below zero.", f"streams.{index}.dry_air_kg_per_s")
+    mass = sum(stream.dry_air_kg_per_s for stream in streams)
+    if mass <= 0:
+        raise Refused("Give at least one stream that flows.", "streams")
+    water = sum(stream.dry_air_kg_per_s * stream.air.humidity_ratio for stream in streams) / mass
+    enthalpy = sum(stream.dry_air_kg_per_s * stream.air.enthalpy_j_per_kg for stream in streams) / mass
+    dry_bulb = float(psychrolib.GetTDryBulbFromEnthalpyAndHumRatio(enthalpy, water))
+    pressure = streams[0].air.pressure_pa
+    mass_sum = " + ".join(f"m_{n}" for n, _ in enumerate(streams, 1))
+    for name, symbol, value, kind in (
+        ("mixed humidity ratio", "W", water, "humidity_ratio"),
+        ("mixed enthalpy", "h", enthalpy, "enthalpy"),
+    ):
+        weighted = " + ".join(f"m_{n} * {symbol}_{n}" for n, _ in enumerate(streams, 1))
+        numbers: dict[str, Any] = {}
+        for n, stream in enumerate(streams, 1):
+            held = stream.air.humidity_ratio if symbol == "W" else stream.air.enthalpy_j_per_kg
+            numbers |= {f"m_{n}": (stream.dry_air_kg_per_s, "mass_flow"), f"{symbol}_{n}": (held, kind)}
+        work.step(name, symbol, f"({weighted}) / ({mass_sum})", value, kind, source="balance of dry air", **numbers)
+    fog = water > float(psychrolib.GetSatHumRatio(dry_bulb, pressure)) * (1 + 1e-9)
+    return Mixture(dry_bulb, water, enthalpy, mass, fog)

@@ -1,0 +1,60 @@
+"""Pressure of a site."""
+
+from __future__ import annotations
+
+from fentro_core.calculation import calculation
+from fentro_core.refusal import Refused
+from fentro_core.working import SILENT, Working
+
+SEA_LEVEL_PA = 101325.0
+ELEVATION_RANGE_M = (-430.0, 5000.0)
+PRESSURE_RANGE_PA = (50_000.0, 110_000.0)
+
+
+@calculation("air.standard_pressure", "Pressure of the standard atmosphere at an elevation", result="pressure_pa")
+def standard_pressure(elevation_m: float, work: Working = SILENT) -> float:
+    """Air pressure [Pa] at an elevation [m], standard atmosphere; -430 to 5,000 m.
+
+    Raises
+    ------
+    Refused
+        No site lies at such an elevation.
+
+    References
+    ----------
+    ASHRAE Handbook, Fundamentals, psychrometrics chapter (ICAO standard atmosphere).
+
+    >>> round(standard_pressure(1655.0))
+    82960
+    """
+    low, high = ELEVATION_RANGE_M
+    if not low <= elevation_m <= high:
+        raise Refused(
+            "Elevation must be between {low} and {high}.",
+            "elevation_m",
+            low=(low, "length"),
+            high=(high, "length"),
+        )
+    pressure = SEA_LEVEL_PA * (1 - 2.25577e-5 * elevation_m) ** 5.2559
+    return work.step(
+        "site pressure",
+        "p",
+        "101.325 * (1 - 2.25577e-5 * z) ** 5.2559",
+        pressure,
+        "barometric_pressure",
+        us="29.921 * (1 - 6.87559e-6 * z) ** 5.2559",
+        source="standard atmosphere",
+        z=(elevation_m, "length"),
+    )
+
+
+def check_pressure(pressure_pa: float, path: str = "pressure_pa") -> None:
+    """Refuse a pressure no site has: 50 to 110 kPa."""
+    low, high = PRESSURE_RANGE_PA
+    if not low <= pressure_pa <= high:
+        raise Refused(
+            "No site has this air pressure. It must be between {low} and {high}.",
+            path,
+            low=(low, "barometric_pressure"),
+            high=(high, "barometric_pressure"),
+        )

@@ -1,0 +1,6 @@
+"""Every calculation of the core: importing this fills the registry."""
+
+from fentro_core.air import mixing, outdoor_share, pressure, state
+from fentro_core.performance import airflow, cooling
+
+MODULES = (pressure, state, mixing, outdoor_share, airflow, cooling)

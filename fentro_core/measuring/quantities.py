@@ -1,0 +1,77 @@
+"""What can be read at a station: units, what is possible, what is usual. The reading pad is driven by this table."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from fentro_core.refusal import Refused
+from fentro_core.units import CFM_M3S, UNITS
+
+
+@dataclass(frozen=True)
+class Quantity:
+    """A thing to read. `possible` and `usual` are SI; outside `possible` is refused, outside `usual` is asked about.
+
+    `assumed_plus_minus` is the 95 % half-width taken when no instrument is named.
+    `not_above` names another quantity of the same point which this one can't exceed.
+    """
+
+    key: str
+    name: str
+    kind: str
+    possible: tuple[float, float]
+    usual: tuple[float, float]
+    assumed_plus_minus: float
+    humidity: bool = False
+    not_above: str = ""
+
+
+READABLE: dict[str, Quantity] = {
+    quantity.key: quantity
+    for quantity in (
+        Quantity("dry_bulb", "Dry bulb", "temperature", (-60.0, 90.0), (-30.0, 60.0), 0.5),
+        Quantity("relative_humidity", "Relative humidity", "relative_humidity", (0.0, 1.0), (0.05, 0.99), 0.03, True),
+        Quantity("wet_bulb", "Wet bulb", "temperature", (-60.0, 60.0), (-30.0, 32.0), 0.5, True, "dry_bulb"),
+        Quantity("dew_point", "Dew point", "temperature", (-80.0, 60.0), (-40.0, 29.0), 0.8, True, "dry_bulb"),
+        Quantity("airflow", "Airflow", "airflow", (1.0 * CFM_M3S, 60.0), (30 * CFM_M3S, 15.0), 0.0),
+    )
+}
+
+USUAL_DRY_BULB_C: dict[str, tuple[float, float]] = {
+    "return": (12.0, 36.0),
+    "mixed": (2.0, 42.0),
+    "supply": (3.0, 65.0),
+    "outdoor": (-35.0, 48.0),
+    "extract": (12.0, 36.0),
+    "exhaust": (-20.0, 40.0),
+}
+"""Usual dry bulb by place [°C]: tighter than "usual" above, so that a slipped decimal point is noticed."""
+
+HUMIDITY_CHOICES = ("relative_humidity", "wet_bulb", "dew_point")
+
+
+def to_si(quantity: str, value: float, unit: str) -> float:
+    """A typed value in SI, refused when it is not possible.
+
+    Raises
+    ------
+    Refused
+        Unknown quantity (path ``quantity``), unit (``unit``) or impossible value (``value``).
+    """
+    readable = READABLE.get(quantity)
+    if readable is None:
+        raise Refused("This can't be read here. Choose one of the pad's quantities.", "quantity")
+    units = UNITS[readable.kind]
+    if unit not in units:
+        raise Refused(f"{readable.name} can't be in this unit. Use {' or '.join(u.label for u in units.values())}.", "unit")
+    si = units[unit].to_si(value)
+    low, high = readable.possible
+    slack = 1e-9 * max(abs(low), abs(high))
+    if not low - slack <= si <= high + slack:
+        raise Refused(
+            f"{readable.name} must be between {{low}} and {{high}}. Check the decimal point and the unit.",
+            "value",
+            low=(low, readable.kind),
+            high=(high, readable.kind),
+        )
+    return min(max(si, low), high)

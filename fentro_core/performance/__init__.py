@@ -1,0 +1,1 @@
+"""What the equipment does: split, capacity, airflow; and how that compares."""

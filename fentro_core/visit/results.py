@@ -1,0 +1,188 @@
+"""The parts of a work-up as they go out: plain, frozen, with units by kind."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from fentro_core.sentence import Sentence
+from fentro_core.verdict import Mark
+from fentro_core.visit.air_path import AirPath
+from fentro_core.working import Line
+
+
+@dataclass(frozen=True)
+class Quantity:
+    """A result: SI value, 95 % half-width, kind."""
+
+    value: float
+    plus_minus: float
+    kind: str
+
+
+@dataclass(frozen=True)
+class Contribution:
+    """How much of a result's variance one source brings, 0 to 1."""
+
+    label: str
+    share: float
+
+
+@dataclass(frozen=True)
+class Result:
+    """A named result; without a quantity it says what is missing."""
+
+    key: str
+    name: str
+    quantity: Quantity | None
+    lines: tuple[Line, ...] = ()
+    contributions: tuple[Contribution, ...] = ()
+    remark: Sentence | None = None
+    missing: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True)
+class RailLine:
+    """One line of the verdict rail. `mark` None: a plain remark. `result`: key of the number it stands on."""
+
+    key: str
+    mark: Mark | None
+    sentence: Sentence
+    result: str | None = None
+    notes: tuple[Sentence, ...] = ()
+    early: bool = False
+
+
+@dataclass(frozen=True)
+class PointReading:
+    """A standing reading at a station, as typed and in SI."""
+
+    entry: str
+    quantity: str
+    point: int
+    typed_value: float
+    typed_unit: str
+    value: Quantity
+    instrument: str
+    overdue: bool
+    at: str
+
+
+@dataclass(frozen=True)
+class StationResult:
+    """What was read at a station and what follows. `trouble`: why the readings can't be used."""
+
+    station: str
+    readings: tuple[PointReading, ...]
+    dry_bulb: Quantity | None = None
+    properties: dict[str, Quantity] = field(default_factory=dict)
+    spread: Quantity | None = None
+    points: int = 0
+    remark: Sentence | None = None
+    trouble: Sentence | None = None
+
+
+@dataclass(frozen=True)
+class PhaseResult:
+    """Everything of one phase: as found, or as left."""
+
+    phase: str
+    stations: tuple[StationResult, ...]
+    results: tuple[Result, ...]
+    rail: tuple[RailLine, ...]
+
+
+@dataclass(frozen=True)
+class Change:
+    """As left less as found, for one result; `real` when it is larger than its half-width."""
+
+    key: str
+    name: str
+    as_found: Quantity
+    as_left: Quantity
+    change: Quantity
+    real: bool
+
+
+@dataclass(frozen=True)
+class Segment:
+    """A stretch of a band after an element: air temperature if known, share of supply dry-air flow, known or assumed."""
+
+    element: str
+    dry_bulb: Quantity | None
+    share: float
+    share_known: bool
+
+
+@dataclass(frozen=True)
+class RibbonBand:
+    """Segments of one band, in order of its elements."""
+
+    band: str
+    segments: tuple[Segment, ...]
+
+
+@dataclass(frozen=True)
+class RibbonJoint:
+    """Air that joins or leaves: its temperature and share."""
+
+    joint: str
+    dry_bulb: Quantity | None
+    share: float
+    share_known: bool
+
+
+@dataclass(frozen=True)
+class RibbonBranch:
+    """One branch's share of the supply air, by duct area until it is measured."""
+
+    room: str
+    floor: str
+    share: float
+
+
+@dataclass(frozen=True)
+class Ribbon:
+    """What the air path drawing shows."""
+
+    phase: str
+    bands: tuple[RibbonBand, ...]
+    joints: tuple[RibbonJoint, ...]
+    branches: tuple[RibbonBranch, ...]
+
+
+@dataclass(frozen=True)
+class CheckState:
+    """One check of a step."""
+
+    item: str
+    text: str
+    done: bool
+    entry: str | None
+
+
+@dataclass(frozen=True)
+class RouteStep:
+    """A step of the visit: its state, what is left, its checks and cautions."""
+
+    id: str
+    name: str
+    state: str
+    left: tuple[str, ...]
+    checks: tuple[CheckState, ...]
+    cautions: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class WorkUp:
+    """Everything that follows from a snapshot."""
+
+    pressure: Quantity
+    pressure_remark: Sentence
+    path: AirPath
+    phases: tuple[PhaseResult, ...]
+    comparison: tuple[Change, ...]
+    ribbon: Ribbon
+    route: tuple[RouteStep, ...]
+    next_step: str
+    running_since: str | None
+    closed: bool

@@ -1,0 +1,63 @@
+"""What the air path drawing shows: temperature and share of flow along every band."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from fentro_core.measured import Measured
+from fentro_core.measuring.stations import StationAir
+from fentro_core.visit.air_path import AirPath, Band
+from fentro_core.visit.results import Quantity, Ribbon, RibbonBand, RibbonBranch, RibbonJoint, Segment
+
+ASSUMED_OUTDOOR_SHARE = 0.2
+"""Width drawn for outdoor air while its share is not known; marked as assumed."""
+
+_EXCHANGES_HEAT = {"coil", "heat_exchanger", "core"}
+
+
+def ribbon(phase: str, path: AirPath, airs: Mapping[str, StationAir], measured: Mapping[str, Measured]) -> Ribbon:
+    """The ribbon of one phase."""
+    share = measured.get("outdoor_share")
+    known = share is not None and 0 <= share.value <= 1 and share.plus_minus <= 0.25
+    outdoor = share.value if known and share is not None else ASSUMED_OUTDOOR_SHARE
+    bands = tuple(RibbonBand(band.id, _segments(band, airs, outdoor, known)) for band in path.bands)
+    joints = tuple(
+        RibbonJoint(
+            joint.id,
+            _dry_bulb(airs, joint.station or ("return" if joint.direction == "leaves" else "")),
+            outdoor,
+            known,
+        )
+        for band in path.bands
+        for joint in band.joints
+    )
+    return Ribbon(phase, bands, joints, _branches(path))
+
+
+def _segments(band: Band, airs: Mapping[str, StationAir], outdoor: float, known: bool) -> tuple[Segment, ...]:
+    """Air after each element: what was read upstream holds until the last heat exchange, what was read last holds after it."""
+    joins_at = next((joint.at for joint in band.joints if joint.direction == "joins"), None)
+    exchanging = [index for index, element in enumerate(band.elements) if element.kind in _EXCHANGES_HEAT]
+    changed_at = exchanging[-1] if exchanging else len(band.elements) - 1
+    whole = joins_at is None
+    current: Quantity | None = None
+    segments = []
+    for index, element in enumerate(band.elements):
+        whole = whole or element.id == joins_at
+        if index >= changed_at:
+            current = _dry_bulb(airs, band.elements[-1].station)
+        elif element.station:
+            current = _dry_bulb(airs, element.station)
+        segments.append(Segment(element.id, current, 1.0 if whole else 1.0 - outdoor, whole or known))
+    return tuple(segments)
+
+
+def _dry_bulb(airs: Mapping[str, StationAir], station: str) -> Quantity | None:
+    air = airs.get(station)
+    return Quantity(air.dry_bulb.value, air.dry_bulb.plus_minus, "temperature") if air else None
+
+
+def _branches(path: AirPath) -> tuple[RibbonBranch, ...]:
+    areas = [(branch.diameter_m or 0.15) ** 2 for branch in path.branches]
+    total = sum(areas)
+    return tuple(RibbonBranch(branch.room, branch.floor, area / total) for branch, area in zip(path.branches, areas, strict=True))

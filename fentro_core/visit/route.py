@@ -1,0 +1,94 @@
+"""The nine steps of a visit, what is left in each, and which comes next."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+
+from fentro_core.visit.checklists import STEP_NAMES, StepId, cautions_of, checks_of
+from fentro_core.visit.entries import Check, Entry, Setting
+from fentro_core.visit.results import CheckState, PhaseResult, RouteStep
+from fentro_core.visit.snapshot import Snapshot
+
+
+def route(
+    snapshot: Snapshot,
+    entries: list[Entry],
+    phases: Mapping[str, PhaseResult],
+    running_since: str | None,
+    closed: bool,
+) -> tuple[tuple[RouteStep, ...], str]:
+    """Steps in order, and the id of the next sensible one."""
+    kind = snapshot.system.kind
+    ticked = {entry.body.item: entry for entry in entries if isinstance(entry.body, Check)}
+    changed = any(isinstance(entry.body, Setting) for entry in entries)
+    steps = []
+    for step_id, name in STEP_NAMES.items():
+        checks = tuple(
+            CheckState(item.key, item.text, _done(ticked.get(item.key)), _id(ticked.get(item.key)))
+            for item in checks_of(step_id, kind)
+        )
+        left = [check.text for check in checks if not check.done]
+        left = _left(step_id, left, snapshot, phases, running_since, changed, closed)
+        begun = any(check.done for check in checks) or _begun(step_id, phases, changed)
+        needed = step_id != "prove" or changed
+        state = "not_needed" if not needed else "done" if not left else "begun" if begun else "to_do"
+        steps.append(RouteStep(step_id, name, state, tuple(left), checks, tuple(cautions_of(step_id, kind))))
+    following = next((step.id for step in steps if step.state in ("to_do", "begun")), "hand_over")
+    return tuple(steps), following
+
+
+def _done(entry: Entry | None) -> bool:
+    return entry is not None and isinstance(entry.body, Check) and entry.body.done
+
+
+def _id(entry: Entry | None) -> str | None:
+    return entry.id if entry else None
+
+
+def _left(
+    step: StepId,
+    left: list[str],
+    snapshot: Snapshot,
+    phases: Mapping[str, PhaseResult],
+    running_since: str | None,
+    changed: bool,
+    closed: bool,
+) -> list[str]:
+    match step:
+        case "settle" if running_since is None:
+            return [*left, "Note when the unit started"]
+        case "measure":
+            return _unread(snapshot, phases.get("as_found"))
+        case "work_out":
+            found = phases.get("as_found")
+            missing = [name for result in found.results for name in result.missing] if found else ["Readings"]
+            return list(dict.fromkeys(name for name in missing if not name.startswith(("Outdoor", "Mixed"))))
+        case "set_up" if changed:
+            return []
+        case "prove":
+            return [f"{what}, as left" for what in _unread(snapshot, phases.get("as_left"))] if changed else []
+        case "hand_over":
+            return [] if closed else ["Close the visit"]
+        case _:
+            return left
+
+
+def _begun(step: StepId, phases: Mapping[str, PhaseResult], changed: bool) -> bool:
+    phase = {"measure": "as_found", "work_out": "as_found", "prove": "as_left"}.get(step)
+    if phase is None:
+        return step == "set_up" and changed
+    return phase in phases and any(station.readings for station in phases[phase].stations)
+
+
+def _unread(snapshot: Snapshot, phase: PhaseResult | None) -> list[str]:
+    found = {station.station: station for station in phase.stations} if phase else {}
+    left = []
+    for station in snapshot.system.air_path().stations:
+        if not station.needed:
+            continue
+        result = found.get(station.id)
+        if result is None or result.dry_bulb is None:
+            left.append(f"{station.name}: dry bulb and humidity")
+        elif not result.properties:
+            left.append(f"{station.name}: humidity")
+    return left

@@ -1,0 +1,95 @@
+"""From a snapshot to everything that follows from it. A pure function: same snapshot, same answer."""
+
+from __future__ import annotations
+
+from fentro_core.measured import Measured
+from fentro_core.sentence import Sentence
+from fentro_core.visit.entries import Closing, Entry, Reading, Reopening, Run, standing
+from fentro_core.visit.phase import RESULT_NAMES, PhaseWork, quantity
+from fentro_core.visit.results import Change, PhaseResult, Quantity, WorkUp
+from fentro_core.visit.ribbon import ribbon
+from fentro_core.visit.route import route
+from fentro_core.visit.snapshot import Snapshot
+
+PHASES = ("as_found", "as_left")
+_COMPARED = ("split", "airflow", "total", "sensible", "latent", "shr", "outdoor_share")
+
+
+def work_up(snapshot: Snapshot) -> WorkUp:
+    """Work out a visit: stations, results with half-widths and working, rail, ribbon, route, as found against as left.
+
+    Raises
+    ------
+    Refused
+        The site's pressure can't be right. Impossible readings do not raise: their station says what is wrong.
+    """
+    entries = standing(snapshot.entries)
+    running_since = _running_since(entries)
+    works: dict[str, PhaseWork] = {}
+    phases: dict[str, PhaseResult] = {}
+    for phase in PHASES:
+        readings = [entry for entry in entries if entry.phase == phase and isinstance(entry.body, Reading)]
+        if readings or phase == "as_found":
+            works[phase] = PhaseWork(snapshot, phase, readings, running_since)
+            phases[phase] = works[phase].result()
+    latest = "as_left" if "as_left" in works else "as_found"
+    closed = _closed(entries)
+    steps, following = route(snapshot, entries, phases, running_since, closed)
+    path = snapshot.system.air_path()
+    site = snapshot.site
+    return WorkUp(
+        pressure=Quantity(site.pressure_pa(), 0.0, "barometric_pressure"),
+        pressure_remark=Sentence.of("By the site's barometer.")
+        if site.barometer_pa is not None
+        else Sentence.of("Standard air at {elevation}.", elevation=(site.elevation_m, "length")),
+        path=path,
+        phases=tuple(phases.values()),
+        comparison=_comparison(works, phases),
+        ribbon=ribbon(latest, path, works[latest].airs, works[latest].measured),
+        route=steps,
+        next_step=following,
+        running_since=running_since,
+        closed=closed,
+    )
+
+
+def _comparison(works: dict[str, PhaseWork], phases: dict[str, PhaseResult]) -> tuple[Change, ...]:
+    """As left less as found. An instrument used both times cancels, so a small real change can be seen."""
+    if "as_left" not in works:
+        return ()
+    kinds = {result.key: result.quantity.kind for result in phases["as_left"].results if result.quantity}
+    changes = []
+    for key in _COMPARED:
+        before, after = (works[phase].measured.get(key) for phase in PHASES)
+        if before is not None and after is not None and key in kinds:
+            changes.append(_change(key, before, after, kinds[key]))
+    return tuple(changes)
+
+
+def _change(key: str, before: Measured, after: Measured, kind: str) -> Change:
+    change = after - before
+    difference_kind = {"temperature": "temperature_difference"}.get(kind, kind)
+    return Change(
+        key,
+        RESULT_NAMES[key],
+        quantity(before, kind),
+        quantity(after, kind),
+        quantity(change, difference_kind),
+        abs(change.value) > change.plus_minus,
+    )
+
+
+def _running_since(entries: list[Entry]) -> str | None:
+    since = None
+    for entry in entries:
+        if isinstance(entry.body, Run):
+            since = entry.at if entry.body.event == "started" else None
+    return since
+
+
+def _closed(entries: list[Entry]) -> bool:
+    closed = False
+    for entry in entries:
+        if isinstance(entry.body, Closing | Reopening):
+            closed = isinstance(entry.body, Closing)
+    return closed
