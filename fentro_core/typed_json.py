@@ -60,11 +60,16 @@ def _choice(given: object, of: Any) -> Any:
     return given
 
 
+def _is_choice(kind: Any) -> bool:
+    origin: Any = get_origin(kind)
+    return origin is Literal
+
+
 _converter.register_structure_hook(float, _number)
 _converter.register_structure_hook(str, _text)
 _converter.register_structure_hook(int, _whole)
 _converter.register_structure_hook(bool, _yes_no)
-_converter.register_structure_hook_func(lambda t: get_origin(t) is Literal, _choice)
+_converter.register_structure_hook_func(_is_choice, _choice)
 
 
 def register(kind: type[T], read: Callable[[Any], T], schema: Json) -> None:
@@ -118,7 +123,8 @@ def schema_of(kind: Any) -> Json:
     """JSON Schema (2020-12) of a type, units named at every number."""
     if kind in _schemas:
         return _schemas[kind]
-    origin, inner = get_origin(kind), get_args(kind)
+    origin: Any = get_origin(kind)
+    inner = get_args(kind)
     if origin is Literal:
         return {"enum": list(inner)}
     if origin in (Union, types.UnionType):

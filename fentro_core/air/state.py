@@ -32,7 +32,7 @@ class AirState:
 
     >>> air = AirState.from_wet_bulb(26.6667, 19.4444)
     >>> round(air.relative_humidity, 3), round(air.enthalpy_j_per_kg / 1000, 1)
-    (0.511, 55.4)
+    (0.511, 55.3)
     """
 
     dry_bulb_c: float

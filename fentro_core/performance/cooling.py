@@ -89,7 +89,7 @@ def capacity(
 
     >>> return_, supply = AirState.from_rh(24.6, 0.58), AirState.from_rh(13.8, 0.91)
     >>> round(capacity(return_, supply, 1.80).total_w / 1000, 1)
-    35.4
+    35.3
     """
     if airflow_m3s <= 0:
         raise Refused("Airflow must be above zero.", "airflow_m3s")

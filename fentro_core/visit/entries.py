@@ -133,9 +133,8 @@ def read_entry(given: object) -> Entry:
         With the field's path: ``at``, ``body.value`` ...
     """
     outer = typed_json.read(given, _Envelope)
-    _check_uuid(outer.id, "id")
-    if outer.replaces is not None:
-        _check_uuid(outer.replaces, "replaces")
+    entry_id = _uuid(outer.id, "id")
+    replaces = _uuid(outer.replaces, "replaces") if outer.replaces is not None else None
     _check_moment(outer.at)
     try:
         body = typed_json.read(outer.body, BODIES[outer.kind])
@@ -146,7 +145,7 @@ def read_entry(given: object) -> Entry:
         raise Refused("This reason is too long. Keep it under 4,000 letters.", "reason")
     if outer.kind == "withdrawal" and outer.replaces is None:
         raise Refused("Say which entry is taken back.", "replaces")
-    return Entry(outer.id, outer.kind, outer.at, body, outer.phase, outer.replaces, outer.reason, outer.by)
+    return Entry(entry_id, outer.kind, outer.at, body, outer.phase, replaces, outer.reason, outer.by)
 
 
 def _read_any(given: Any) -> Entry:
@@ -175,9 +174,9 @@ typed_json.register(
 )
 
 
-def _check_uuid(given: str, path: str) -> None:
+def _uuid(given: str, path: str) -> str:
     try:
-        UUID(given)
+        return str(UUID(given))
     except ValueError:
         raise Refused("This is not a UUID.", path) from None
 

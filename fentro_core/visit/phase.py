@@ -59,11 +59,10 @@ def quantity(measured: Measured, kind: str) -> Quantity:
 
 @dataclass(frozen=True)
 class Airflow:
-    """The flow in use, where it was measured, and whether it is only nominal."""
+    """The flow in use and where it was measured."""
 
     flow: Measured
     at: str
-    nominal: bool
 
 
 class PhaseWork:
@@ -161,7 +160,6 @@ class PhaseWork:
             Airflow(
                 self._measured(entry, reading, self.instruments.get(reading.instrument or ""), reading.station.title()),
                 reading.station,
-                False,
             )
             for entry, reading in self.readings
             if reading.quantity == "airflow" and reading.station in ("return", "supply")
@@ -180,7 +178,7 @@ class PhaseWork:
         else:
             return _missing("airflow", ["Airflow, or the plate's rated cooling"]), None
         flow = Measured(value, {NOMINAL_SOURCE: NOMINAL_HALF_WIDTH_SHARE * value})
-        return self._keep("airflow", flow, "airflow", work, remark), Airflow(flow, "return", True)
+        return self._keep("airflow", flow, "airflow", work, remark, nominal=True), Airflow(flow, "return")
 
     def _capacity(
         self, plate: CoolingPlate, return_: StationAir | None, supply: StationAir | None, flow: Airflow | None
@@ -258,12 +256,14 @@ class PhaseWork:
 
     # shared
 
-    def _keep(self, key: str, measured: Measured, kind: str, work: Working, remark: Sentence | None = None) -> Result:
+    def _keep(
+        self, key: str, measured: Measured, kind: str, work: Working, remark: Sentence | None = None, nominal: bool = False
+    ) -> Result:
         self.measured[key] = measured
         contributions = tuple(
             Contribution(self.labels.get(source, source), share) for source, share in measured.shares().items() if share >= 0.005
         )
-        return Result(key, RESULT_NAMES[key], quantity(measured, kind), tuple(work.lines), contributions, remark)
+        return Result(key, RESULT_NAMES[key], quantity(measured, kind), tuple(work.lines), contributions, remark, nominal=nominal)
 
     def _early(self) -> Sentence | None:
         """Why the readings may be too early, or None."""

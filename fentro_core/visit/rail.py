@@ -66,7 +66,7 @@ def _settle(settle: Settle, result: Result) -> Sentence:
     share = (settle.share, "share")
     if settle.needed is None:
         return Sentence.of(
-            f"{label} brings {{share}} of the doubt. Better readings of it alone can't settle this; wait for a larger difference.",
+            f"{label} brings {{share}} of the doubt. Better readings of it alone can't settle this; wait for a larger gap.",
             share=share,
         )
     return Sentence.of(
@@ -107,7 +107,7 @@ def _capacity(results: Mapping[str, Result], early: Sentence | None) -> list[Rai
         )
         notes = [early] if early else []
         airflow = results["airflow"]
-        if airflow.remark and airflow.quantity and "Nominal" in airflow.remark.text:
+        if airflow.nominal:
             notes.insert(0, Sentence.of("Airflow is nominal, good to ±15 %. Measure it to know the capacity."))
         lines.append(RailLine("capacity", None, sentence, "total", tuple(notes), early is not None))
     return lines

@@ -29,7 +29,7 @@ class Contribution:
 
 @dataclass(frozen=True)
 class Result:
-    """A named result; without a quantity it says what is missing."""
+    """A named result; without a quantity it says what is missing. `nominal`: a guess by convention, not measured."""
 
     key: str
     name: str
@@ -38,6 +38,7 @@ class Result:
     contributions: tuple[Contribution, ...] = ()
     remark: Sentence | None = None
     missing: tuple[str, ...] = ()
+    nominal: bool = False
 
 
 @dataclass(frozen=True)
@@ -174,7 +175,7 @@ class RouteStep:
 
 @dataclass(frozen=True)
 class WorkUp:
-    """Everything that follows from a snapshot."""
+    """Everything that follows from a snapshot. `reported`: what was said on arrival."""
 
     pressure: Quantity
     pressure_remark: Sentence
@@ -186,3 +187,4 @@ class WorkUp:
     next_step: str
     running_since: str | None
     closed: bool
+    reported: str

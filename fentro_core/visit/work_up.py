@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from fentro_core.measured import Measured
 from fentro_core.sentence import Sentence
-from fentro_core.visit.entries import Closing, Entry, Reading, Reopening, Run, standing
+from fentro_core.visit.entries import Closing, Entry, Note, Reading, Reopening, Run, standing
 from fentro_core.visit.phase import RESULT_NAMES, PhaseWork, quantity
 from fentro_core.visit.results import Change, PhaseResult, Quantity, WorkUp
 from fentro_core.visit.ribbon import ribbon
@@ -50,6 +50,7 @@ def work_up(snapshot: Snapshot) -> WorkUp:
         next_step=following,
         running_since=running_since,
         closed=closed,
+        reported=_reported(entries) or snapshot.visit.purpose,
     )
 
 
@@ -85,6 +86,10 @@ def _running_since(entries: list[Entry]) -> str | None:
         if isinstance(entry.body, Run):
             since = entry.at if entry.body.event == "started" else None
     return since
+
+
+def _reported(entries: list[Entry]) -> str:
+    return next((entry.body.text for entry in entries if isinstance(entry.body, Note) and entry.body.step == "arrive"), "")
 
 
 def _closed(entries: list[Entry]) -> bool:

@@ -1,0 +1,1 @@
+"""The server: permission, storage, and calls into the core. No rule of the job lives here."""

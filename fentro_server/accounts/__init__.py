@@ -1,0 +1,1 @@
+"""Accounts of the product."""

@@ -1,0 +1,114 @@
+"""Companies and the people who work for them."""
+
+from __future__ import annotations
+
+import uuid
+from typing import Any, Self
+
+from django.contrib.auth.base_user import AbstractBaseUser, BaseUserManager
+from django.db import models
+
+
+class CompanyQuerySet(models.QuerySet):
+    """Every query for a request starts with `of(company)`, so that another company's rows do not exist for it."""
+
+    def of(self, company: Company) -> Self:
+        """Only this company's rows."""
+        return self.filter(company=company)
+
+
+class Company(models.Model):
+    """A firm. Every row of the product belongs to one."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    name = models.CharField(max_length=120, unique=True)
+
+    class Meta:
+        verbose_name_plural = "companies"
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class Role(models.TextChoices):
+    """What a person may do."""
+
+    TECHNICIAN = "technician", "Technician"
+    LEAD = "lead", "Lead"
+    VIEWER = "viewer", "Viewer"
+
+
+class PersonManager(BaseUserManager.from_queryset(CompanyQuerySet)):  # type: ignore[misc]
+    """Makes people; finds them by sign-in name."""
+
+    def create_person(self, company: Company, sign_in_name: str, password: str | None, **fields: Any) -> Person:
+        """A new person; without a password nobody can sign in as them with one."""
+        person = self.model(company=company, sign_in_name=self.model.normalize_username(sign_in_name), **fields)
+        person.set_password(password)
+        person.save(using=self._db)
+        return person
+
+
+class Person(AbstractBaseUser):
+    """Someone who signs in.
+
+    The office (Django's admin) is open to leads, for their own company. `is_operator` is the one who runs the
+    installation and sees all companies there.
+    """
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    company = models.ForeignKey(Company, on_delete=models.PROTECT, related_name="people")
+    sign_in_name = models.CharField(max_length=120, unique=True)
+    name = models.CharField(max_length=120)
+    role = models.CharField(max_length=20, choices=Role.choices, default=Role.TECHNICIAN)
+    is_active = models.BooleanField(default=True)
+    is_operator = models.BooleanField(default=False, editable=False)
+    session_epoch = models.PositiveIntegerField(default=0, editable=False)
+
+    objects = PersonManager()
+
+    USERNAME_FIELD = "sign_in_name"
+    REQUIRED_FIELDS = ["name"]
+
+    class Meta:
+        verbose_name_plural = "people"
+        constraints = [
+            models.CheckConstraint(condition=models.Q(role__in=Role.values), name="person_role_known"),
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+    @property
+    def is_staff(self) -> bool:
+        """May open the office."""
+        return self.is_active and (self.role == Role.LEAD or self.is_operator)
+
+    @property
+    def is_superuser(self) -> bool:
+        """Sees every company in the office."""
+        return self.is_active and self.is_operator
+
+    def has_perm(self, perm: str, obj: object = None) -> bool:
+        """Leads keep the office; what they see there is limited to their company by each admin."""
+        return self.is_staff
+
+    def has_module_perms(self, app_label: str) -> bool:
+        """Leads see the office's sections that have something to keep."""
+        return self.is_staff
+
+    def _session_auth_hash(self, secret: str | None = None) -> str:
+        return self._get_session_auth_hash(secret=secret) + f":{self.session_epoch}"
+
+    def get_session_auth_hash(self) -> str:
+        """Changes with the password and with `sign_out_everywhere`, which ends every session."""
+        return self._session_auth_hash()
+
+    def get_session_auth_fallback_hash(self) -> Any:
+        """The same for retired secret keys."""
+        for hashed in super().get_session_auth_fallback_hash():
+            yield f"{hashed}:{self.session_epoch}"
+
+    def sign_out_everywhere(self) -> None:
+        """End every session of this person, on every device."""
+        type(self).objects.filter(pk=self.pk).update(session_epoch=models.F("session_epoch") + 1)

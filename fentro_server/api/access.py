@@ -1,0 +1,48 @@
+"""Who may do what: signed in, by role, and only in the own company."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from django.http import Http404, HttpRequest
+from ninja.security import SessionAuth
+
+from fentro_server.accounts.models import Person, Role
+from fentro_server.api.errors import NotAllowed
+from fentro_server.visits.models import Visit
+
+
+class SignedIn(SessionAuth):
+    """A person with a session; the request must carry the CSRF token when it changes something."""
+
+    def authenticate(self, request: HttpRequest, key: str | None) -> Any:
+        """The person, or None."""
+        person = request.user
+        return person if person.is_authenticated and person.is_active else None
+
+
+def person_of(request: HttpRequest) -> Person:
+    """The signed-in person."""
+    person: Person = request.user  # type: ignore[assignment]
+    return person
+
+
+def may_record(person: Person) -> None:
+    """Refuse viewers."""
+    if person.role not in (Role.TECHNICIAN, Role.LEAD):
+        raise NotAllowed("You may look, not record. Ask a lead to change your role.")
+
+
+def visit_of(person: Person, visit_id: Any) -> Visit:
+    """A visit of the person's company with its system, site and technician; 404 otherwise."""
+    found = Visit.objects.of(person.company).select_related("system__site", "technician").filter(pk=visit_id).first()
+    if found is None:
+        raise Http404
+    return found
+
+
+def may_write_in(person: Person, visit: Visit) -> None:
+    """Technicians write in their own visits, leads in all."""
+    may_record(person)
+    if person.role == Role.TECHNICIAN and visit.technician_id != person.pk:
+        raise NotAllowed(f"This is {visit.technician.name}'s visit. Only {visit.technician.name} or a lead may add to it.")

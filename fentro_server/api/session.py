@@ -1,0 +1,99 @@
+"""Signing in and out."""
+
+from __future__ import annotations
+
+from typing import Any
+from uuid import UUID
+
+from axes.handlers.proxy import AxesProxyHandler
+from django.conf import settings
+from django.contrib.auth import authenticate, login, logout
+from django.http import HttpRequest
+from django.middleware.csrf import get_token
+from ninja import Router, Schema
+from ninja.utils import check_csrf
+
+from fentro_server.accounts.models import Person
+from fentro_server.api.access import SignedIn, person_of
+from fentro_server.api.errors import Problem, plain
+
+router = Router(tags=["session"])
+
+CSRF_MISSING = "This page is out of date. Reload it and try again."
+WRONG = "That name and password don't go together. Check both; capital letters count."
+LOCKED = "Too many wrong tries. Wait a quarter of an hour, or ask a lead to set a new password."
+
+
+class PersonOut(Schema):
+    """The person signed in."""
+
+    id: UUID
+    name: str
+    role: str
+    company: str
+    office: bool
+
+
+class SessionOut(Schema):
+    """Who is signed in, if anyone; whether this is the demo."""
+
+    person: PersonOut | None
+    demo: bool
+
+
+class SignIn(Schema):
+    """Name and password."""
+
+    sign_in_name: str
+    password: str
+
+
+def session_out(request: HttpRequest) -> SessionOut:
+    """The session as the interface needs it."""
+    person = request.user if request.user.is_authenticated else None
+    shown = None
+    if isinstance(person, Person):
+        shown = PersonOut(id=person.pk, name=person.name, role=person.role, company=person.company.name, office=person.is_staff)
+    return SessionOut(person=shown, demo="fentro_server.demo" in settings.INSTALLED_APPS)
+
+
+def csrf_ok(request: HttpRequest) -> bool:
+    """True when a request without session carries the page's CSRF token."""
+    return check_csrf(request, lambda: None) is None
+
+
+@router.get("", auth=None, response=SessionOut)
+def show(request: HttpRequest) -> SessionOut:
+    """Who is signed in. Also sets the CSRF cookie."""
+    get_token(request)
+    return session_out(request)
+
+
+@router.post("", auth=None, response={200: SessionOut, 403: Problem, 422: Problem, 429: Problem})
+def sign_in(request: HttpRequest, given: SignIn) -> Any:
+    """Sign in. Five wrong tries lock the name from this address for a quarter of an hour."""
+    if not csrf_ok(request):
+        return 403, plain(CSRF_MISSING)
+    credentials = {"username": given.sign_in_name.strip(), "password": given.password}
+    person = authenticate(request, **credentials)
+    if person is None:
+        if not AxesProxyHandler.is_allowed(request, credentials):
+            return 429, plain(LOCKED, "password")
+        return 422, plain(WRONG, "password")
+    login(request, person)
+    return 200, session_out(request)
+
+
+@router.delete("", auth=SignedIn(), response=SessionOut)
+def sign_out(request: HttpRequest) -> SessionOut:
+    """Sign out on this device."""
+    logout(request)
+    return session_out(request)
+
+
+@router.delete("/everywhere", auth=SignedIn(), response=SessionOut)
+def sign_out_everywhere(request: HttpRequest) -> SessionOut:
+    """Sign out on every device."""
+    person_of(request).sign_out_everywhere()
+    logout(request)
+    return session_out(request)

@@ -1,0 +1,341 @@
+"""Day sheet, systems, instruments, visits and their entries."""
+
+from __future__ import annotations
+
+from datetime import datetime, timedelta
+from typing import Any
+from uuid import UUID
+
+from django.db.models import Prefetch, Q
+from django.http import Http404, HttpRequest, JsonResponse
+from django.utils import timezone
+from ninja import Field, Router, Schema
+
+from fentro_core.visit.nameplate import KIND_NAMES, PlateLine, plate_words
+from fentro_core.visit.results import Quantity, WorkUp
+from fentro_server.accounts.models import Person, Role
+from fentro_server.api.access import may_record, may_write_in, person_of, visit_of
+from fentro_server.api.errors import NotAllowed, Problem, Refusal, plain, refusal_of
+from fentro_server.instruments.models import Instrument
+from fentro_server.places.models import System
+from fentro_server.visits import logbook
+from fentro_server.visits.models import Entry, Visit
+from fentro_server.visits.snapshots import entry_json, read_site, snapshot_json, worked
+
+router = Router(tags=["work"])
+
+EARLIER_SHOWN = 20
+LARGEST_BATCH = 500
+
+
+class SystemLine(Schema):
+    """A system in a list."""
+
+    id: UUID
+    name: str
+    site: str
+    kind: str
+    kind_name: str
+    location: str
+
+
+class MainNumber(Schema):
+    """One headline result of a visit."""
+
+    key: str
+    name: str
+    quantity: Quantity
+
+
+class VisitLine(Schema):
+    """A visit in a list: what it is about, what is left, its main numbers."""
+
+    id: UUID
+    system: SystemLine
+    technician: str
+    mine: bool
+    purpose: str
+    opened_at: datetime
+    closed_at: datetime | None
+    next_step: str
+    next_step_name: str
+    left: list[str]
+    numbers: list[MainNumber]
+    worst: str | None
+
+
+class DaySheet(Schema):
+    """Open visits first, then those of today; and every system, to start one."""
+
+    open: list[VisitLine]
+    today: list[VisitLine]
+    systems: list[SystemLine]
+
+
+class SystemPage(Schema):
+    """A system with its plate in words and its visits."""
+
+    system: SystemLine
+    elevation: Quantity
+    pressure: Quantity
+    climate_zone: str
+    plate: list[PlateLine]
+    visits: list[VisitLine]
+
+
+class InstrumentLine(Schema):
+    """An instrument to read with."""
+
+    id: UUID
+    name: str
+    kind: str
+    serial: str
+    quantities: list[str]
+    calibration_due_on: str | None
+    overdue: bool
+    mine: bool
+
+
+class EntryOut(Schema):
+    """An entry of a logbook."""
+
+    id: UUID
+    kind: str
+    phase: str
+    at: datetime
+    by: str
+    body: dict[str, Any]
+    replaces: UUID | None
+    reason: str
+
+
+class VisitPage(Schema):
+    """A visit with its logbook and everything worked out from it."""
+
+    id: UUID
+    system: SystemLine
+    technician: str
+    purpose: str
+    opened_at: datetime
+    closed_at: datetime | None
+    may_write: bool
+    entries: list[EntryOut]
+    work_up: WorkUp
+
+
+class NewVisit(Schema):
+    """A visit to start. The id is made by the device: starting twice is starting once."""
+
+    id: UUID
+    system: UUID
+    purpose: str = Field("", max_length=500)
+
+
+class Batch(Schema):
+    """Entries to add, in order, each as the core reads them (see the snapshot's JSON Schema)."""
+
+    entries: list[Any] = Field(..., max_length=LARGEST_BATCH)
+
+
+class RefusedEntry(Schema):
+    """An entry that was not taken, and why."""
+
+    index: int
+    id: str
+    refusal: Refusal
+
+
+class Receipt(Schema):
+    """What became of a batch. Accepted means committed."""
+
+    accepted: list[UUID]
+    refused: list[RefusedEntry]
+    visit: VisitPage
+
+
+def _system_line(system: System) -> SystemLine:
+    return SystemLine(
+        id=system.pk,
+        name=system.name,
+        site=system.site.name,
+        kind=system.kind,
+        kind_name=KIND_NAMES[system.kind],
+        location=system.location,
+    )
+
+
+_MAIN = ("split", "total", "airflow", "outdoor_share")
+_GRAVEST = ("off", "too_close", "watch", "holds")
+
+
+def _visit_line(visit: Visit, person: Person, instruments: list[Instrument]) -> VisitLine:
+    found = worked(visit, visit.entries.all(), instruments)
+    latest = found.phases[-1]
+    results = {result.key: result for result in latest.results}
+    marks = {line.mark for line in latest.rail}
+    step = next(step for step in found.route if step.id == found.next_step)
+    return VisitLine(
+        id=visit.pk,
+        system=_system_line(visit.system),
+        technician=visit.technician.name,
+        mine=visit.technician_id == person.pk,
+        purpose=found.reported,
+        opened_at=visit.opened_at,
+        closed_at=visit.closed_at,
+        next_step=step.id,
+        next_step_name=step.name,
+        left=list(step.left),
+        numbers=[
+            MainNumber(key=key, name=results[key].name, quantity=results[key].quantity)
+            for key in _MAIN
+            if key in results and results[key].quantity and not results[key].nominal
+        ],
+        worst=next((mark for mark in _GRAVEST if mark in marks), None),
+    )
+
+
+def _visits(person: Person, condition: Q, most: int) -> list[VisitLine]:
+    rows = (
+        Visit.objects.of(person.company)
+        .filter(condition)
+        .select_related("system__site", "technician")
+        .prefetch_related(Prefetch("entries", Entry.objects.select_related("by").order_by("number")))
+        .order_by("-opened_at")[:most]
+    )
+    instruments = list(Instrument.objects.of(person.company))
+    return [_visit_line(row, person, instruments) for row in rows]
+
+
+@router.get("/day", response=DaySheet)
+def day(request: HttpRequest) -> DaySheet:
+    """Open visits (a technician's own, everyone's for the others), today's closed ones, and all systems."""
+    person = person_of(request)
+    mine = Q(technician=person) if person.role == Role.TECHNICIAN else Q()
+    since = timezone.now() - timedelta(hours=16)
+    both = _visits(person, mine & (Q(closed_at__isnull=True) | Q(closed_at__gte=since)), 60)
+    systems = System.objects.of(person.company).select_related("site")
+    return DaySheet(
+        open=[line for line in both if line.closed_at is None],
+        today=[line for line in both if line.closed_at is not None],
+        systems=[_system_line(system) for system in systems],
+    )
+
+
+@router.get("/systems/{system_id}", response={200: SystemPage, 404: Problem})
+def system_page(request: HttpRequest, system_id: UUID) -> SystemPage:
+    """A system: plate, site pressure, visits with their main numbers."""
+    person = person_of(request)
+    system = System.objects.of(person.company).select_related("site").filter(pk=system_id).first()
+    if system is None:
+        raise Http404
+    site = read_site(system.site)
+    return SystemPage(
+        system=_system_line(system),
+        elevation=Quantity(site.elevation_m, 0.0, "length"),
+        pressure=Quantity(site.pressure_pa(), 0.0, "barometric_pressure"),
+        climate_zone=site.climate_zone,
+        plate=list(plate_words(system.plate)),
+        visits=_visits(person, Q(system=system), EARLIER_SHOWN),
+    )
+
+
+@router.get("/instruments", response=list[InstrumentLine])
+def instruments(request: HttpRequest) -> list[InstrumentLine]:
+    """Instruments in use; the person's own first."""
+    person = person_of(request)
+    today = timezone.now().date()
+    lines = [
+        InstrumentLine(
+            id=row.pk,
+            name=row.name,
+            kind=row.kind,
+            serial=row.serial,
+            quantities=sorted(row.accuracy),
+            calibration_due_on=row.calibration_due_on.isoformat() if row.calibration_due_on else None,
+            overdue=bool(row.calibration_due_on and row.calibration_due_on < today),
+            mine=row.held_by_id == person.pk,
+        )
+        for row in Instrument.objects.of(person.company).filter(in_use=True)
+    ]
+    return sorted(lines, key=lambda line: (not line.mine, line.name))
+
+
+@router.post("/visits", response={200: VisitPage, 403: Problem, 404: Problem, 409: Problem})
+def start_visit(request: HttpRequest, given: NewVisit) -> Any:
+    """Start a visit. Repeating the same request gives the same visit."""
+    person = person_of(request)
+    may_record(person)
+    system = System.objects.of(person.company).filter(pk=given.system).first()
+    if system is None:
+        raise Http404
+    fresh = {
+        "company": person.company,
+        "system": system,
+        "technician": person,
+        "purpose": given.purpose.strip(),
+        "opened_at": timezone.now(),
+    }
+    visit, made = Visit.objects.get_or_create(pk=given.id, defaults=fresh)
+    if not made and (visit.company_id != person.company_id or visit.system_id != system.pk):
+        return 409, plain("This visit's number is already used. Start again.", "id")
+    return 200, _page(visit_of(person, visit.pk), person)
+
+
+@router.get("/visits/{visit_id}", response={200: VisitPage, 404: Problem})
+def visit_page(request: HttpRequest, visit_id: UUID) -> VisitPage:
+    """A visit with its logbook and work-up."""
+    person = person_of(request)
+    return _page(visit_of(person, visit_id), person)
+
+
+@router.post("/visits/{visit_id}/entries", response={200: Receipt, 403: Problem, 404: Problem, 422: Problem})
+def add_entries(request: HttpRequest, visit_id: UUID, given: Batch) -> Receipt:
+    """Add a batch of entries. Repeats are harmless; a refused entry does not hold up the others."""
+    person = person_of(request)
+    visit = visit_of(person, visit_id)
+    may_write_in(person, visit)
+    done = logbook.append(visit, person, given.entries, logbook.instrument_ids(person.company))
+    return Receipt(
+        accepted=done.accepted,
+        refused=[
+            RefusedEntry(index=index, id=given_id, refusal=refusal_of(refused)) for index, given_id, refused in done.refused
+        ],
+        visit=_page(visit, person),
+    )
+
+
+@router.get("/visits/{visit_id}/snapshot", response={200: dict, 404: Problem})
+def snapshot(request: HttpRequest, visit_id: UUID) -> JsonResponse:
+    """The visit as one JSON file, as ``python -m fentro_core workup`` reads it."""
+    person = person_of(request)
+    visit = visit_of(person, visit_id)
+    document = snapshot_json(visit, _entries(visit), Instrument.objects.of(person.company))
+    response = JsonResponse(document, json_dumps_params={"indent": 1, "ensure_ascii": False})
+    name = f"visit-{visit.opened_at:%Y-%m-%d}-{str(visit.pk)[:8]}.json"
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response
+
+
+def _entries(visit: Visit) -> list[Entry]:
+    return list(Entry.objects.filter(visit=visit).select_related("by").order_by("number"))
+
+
+def _page(visit: Visit, person: Person) -> VisitPage:
+    entries = _entries(visit)
+    found = worked(visit, entries, Instrument.objects.of(person.company))
+    try:
+        may_write_in(person, visit)
+        may_write = True
+    except NotAllowed:
+        may_write = False
+    return VisitPage(
+        id=visit.pk,
+        system=_system_line(visit.system),
+        technician=visit.technician.name,
+        purpose=visit.purpose,
+        opened_at=visit.opened_at,
+        closed_at=visit.closed_at,
+        may_write=may_write,
+        entries=[EntryOut(**entry_json(row)) for row in entries],
+        work_up=found,
+    )

@@ -1,0 +1,1 @@
+"""Demo of the product."""

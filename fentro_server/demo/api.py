@@ -1,0 +1,49 @@
+"""Sign-in at one tap, for the demo's made-up people only. Not part of any other installation."""
+
+from __future__ import annotations
+
+from typing import Any
+from uuid import UUID
+
+from django.contrib.auth import login
+from django.http import Http404, HttpRequest
+from ninja import Router, Schema
+
+from fentro_server.accounts.models import Person
+from fentro_server.api.errors import Problem, plain
+from fentro_server.api.session import CSRF_MISSING, SessionOut, csrf_ok, session_out
+from fentro_server.demo.scenario import COMPANY
+
+router = Router(tags=["demo"])
+
+
+class DemoPerson(Schema):
+    """Someone of the demo company."""
+
+    id: UUID
+    name: str
+    role: str
+
+
+class DemoSignIn(Schema):
+    """Whom to be."""
+
+    person: UUID
+
+
+@router.get("/people", auth=None, response=list[DemoPerson])
+def people(request: HttpRequest) -> Any:
+    """The demo's people."""
+    return Person.objects.filter(company__name=COMPANY, is_active=True).order_by("role", "name")
+
+
+@router.post("/session", auth=None, response={200: SessionOut, 403: Problem, 404: Problem})
+def sign_in(request: HttpRequest, given: DemoSignIn) -> Any:
+    """Be one of them."""
+    if not csrf_ok(request):
+        return 403, plain(CSRF_MISSING)
+    person = Person.objects.filter(company__name=COMPANY, pk=given.person, is_active=True).first()
+    if person is None:
+        raise Http404
+    login(request, person, backend="django.contrib.auth.backends.ModelBackend")
+    return 200, session_out(request)

@@ -1,0 +1,103 @@
+"""Loads the demo company once; a second call keeps everything as it is."""
+
+from __future__ import annotations
+
+import uuid
+from datetime import timedelta
+from typing import Any
+
+from django.core.management.base import BaseCommand, CommandError
+from django.db import transaction
+from django.utils import timezone
+
+from fentro_server.accounts.models import Company, Person
+from fentro_server.demo import scenario
+from fentro_server.instruments.models import Instrument
+from fentro_server.places.models import Site, System
+from fentro_server.visits import logbook
+from fentro_server.visits.models import Visit
+
+_SPACE = uuid.UUID("6f2c1a52-4f0e-4f5a-9d0b-5a17b0c00001")
+
+
+def stable_id(*words: object) -> uuid.UUID:
+    """The same id every time the demo is made."""
+    return uuid.uuid5(_SPACE, "/".join(map(str, words)))
+
+
+class Command(BaseCommand):
+    """``manage.py load_demo``"""
+
+    help = "Load the demo company, unless it is there."
+
+    def handle(self, *args: Any, **options: Any) -> None:
+        """Load everything or nothing."""
+        if Company.objects.filter(name=scenario.COMPANY).exists():
+            return
+        with transaction.atomic():
+            self._load()
+        self.stdout.write(f"Loaded {scenario.COMPANY}.")
+
+    def _load(self) -> None:
+        now = timezone.now().replace(microsecond=0)
+        company = Company.objects.create(id=stable_id("company"), name=scenario.COMPANY)
+        people = {
+            key: Person.objects.create_person(company, f"{key}@saltbox.example", None, id=stable_id(key), name=name, role=role)
+            for key, name, role in scenario.PEOPLE
+        }
+        sites = {key: self._make(Site, company, key, **fields) for key, fields in scenario.SITES.items()}
+        systems = {
+            key: self._make(System, company, key, **{**fields, "site": sites[fields["site"]]})
+            for key, fields in scenario.SYSTEMS.items()
+        }
+        instruments = {}
+        for key, fields in scenario.INSTRUMENTS.items():
+            due = now.date() + timedelta(days=fields["due"])
+            named = {name: fields[name] for name in ("name", "kind", "serial", "accuracy")}
+            instruments[key] = self._make(
+                Instrument,
+                company,
+                key,
+                **named,
+                calibrated_on=due - timedelta(days=365),
+                calibration_due_on=due,
+                held_by=people[fields["by"]],
+            )
+        ids = {key: str(row.id) for key, row in instruments.items()}
+        for visit in scenario.VISITS:
+            self._visit(company, visit, systems[visit.system], people[visit.by], now, ids)
+
+    def _make(self, model: Any, company: Company, key: str, **fields: Any) -> Any:
+        row = model(id=stable_id(model.__name__, key), company=company, **fields)
+        row.full_clean()
+        row.save()
+        return row
+
+    def _visit(
+        self, company: Company, demo: scenario.DemoVisit, system: System, person: Person, now: Any, instruments: dict[str, str]
+    ) -> None:
+        opened = now - timedelta(days=demo.days_ago)
+        visit = Visit.objects.create(
+            id=stable_id("visit", demo.key),
+            company=company,
+            system=system,
+            technician=person,
+            purpose=demo.purpose,
+            opened_at=opened,
+        )
+        batch = []
+        for index, (minute, kind, body, phase) in enumerate(demo.steps):
+            named = {**body, "instrument": instruments[body["instrument"]]} if "instrument" in body else body
+            batch.append(
+                {
+                    "id": str(stable_id("entry", demo.key, index)),
+                    "kind": kind,
+                    "at": (opened + timedelta(minutes=minute)).isoformat(),
+                    "phase": phase,
+                    "body": named,
+                }
+            )
+        done = logbook.append(visit, person, batch, set(instruments.values()))
+        if done.refused:
+            index, _, refused = done.refused[0]
+            raise CommandError(f"{demo.key}, step {index}: {refused}")

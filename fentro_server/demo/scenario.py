@@ -1,0 +1,253 @@
+"""The demo company: invented people, places, makers, models and numbers. Times count back from the day it is loaded."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+COMPANY = "Saltbox Air Care"
+
+PEOPLE = (
+    ("oona", "Oona Lindahl", "technician"),
+    ("jomar", "Jomar Vance", "technician"),
+    ("tova", "Tova Brandt", "lead"),
+    ("edwin", "Edwin Pell", "viewer"),
+)
+
+SITES: dict[str, dict[str, Any]] = {
+    "tidemark": {"name": "Tidemark Marine Field Station", "elevation_m": 3.0, "climate_zone": "3A"},
+    "foxglove": {"name": "Foxglove Printworks", "elevation_m": 1655.0, "climate_zone": "5B"},
+    "wren": {"name": "Wren Street No. 9", "elevation_m": 420.0, "climate_zone": "4B"},
+}
+
+_BRANCHES = (
+    ("Press room, north", "Ground", 0.254, 6.0),
+    ("Press room, south", "Ground", 0.254, 9.5),
+    ("Press room, desk", "Ground", 0.152, 11.0),
+    ("Bindery, east", "Ground", 0.203, 7.0),
+    ("Bindery, west", "Ground", 0.203, 12.5),
+    ("Shop, front", "Ground", 0.203, 15.0),
+    ("Shop, counter", "Ground", 0.152, 13.5),
+    ("Paper store, A", "Upper", 0.178, 10.0),
+    ("Paper store, B", "Upper", 0.178, 14.0),
+    ("Proof room", "Upper", 0.152, 9.0),
+    ("Office", "Upper", 0.152, 16.5),
+)
+
+SYSTEMS: dict[str, dict[str, Any]] = {
+    "rooftop": {
+        "site": "tidemark",
+        "name": "Rooftop unit 1",
+        "kind": "packaged_rooftop",
+        "location": "Roof, above the specimen hall",
+        "nameplate": {
+            "maker": "Norrand",
+            "model": "NR-120E",
+            "serial": "NR12-40417",
+            "rated_total_w": 35169.0,
+            "rated_airflow_m3s": 1.888,
+            "rated_sensible_heat_ratio": 0.72,
+            "max_external_static_pa": 250.0,
+            "economizer": True,
+            "changeover": "differential_enthalpy",
+        },
+    },
+    "furnace": {
+        "site": "foxglove",
+        "name": "Furnace and coil",
+        "kind": "furnace_with_coil",
+        "location": "Mechanical room behind the bindery",
+        "nameplate": {
+            "maker": "Pellwick",
+            "model": "GF-90/36",
+            "serial": "P90-22806",
+            "rated_total_w": 10551.0,
+            "rated_airflow_m3s": 0.566,
+            "heating_input_w": 26376.0,
+            "rise_low_k": 19.4,
+            "rise_high_k": 36.1,
+            "max_outlet_c": 79.4,
+            "max_external_static_pa": 125.0,
+            "branches": [
+                {"room": room, "floor": floor, "diameter_m": diameter, "run_m": run} for room, floor, diameter, run in _BRANCHES
+            ],
+        },
+    },
+    "heat_pump": {
+        "site": "wren",
+        "name": "Heat pump",
+        "kind": "split_heat_pump",
+        "location": "Hall closet; outdoor half in the courtyard",
+        "nameplate": {
+            "maker": "Ostermoor",
+            "model": "HP-30S",
+            "serial": "OM-30-7719",
+            "rated_total_w": 8792.0,
+            "rated_heating_w": 8500.0,
+            "night_cooling": True,
+        },
+    },
+    "ventilator": {
+        "site": "wren",
+        "name": "Fresh-air ventilator",
+        "kind": "dwelling_ventilator",
+        "location": "Laundry ceiling",
+        "nameplate": {
+            "maker": "Ostermoor",
+            "model": "FV-60",
+            "serial": "OM-FV-1183",
+            "rated_airflow_m3s": 0.0566,
+            "heat_recovery": True,
+        },
+    },
+}
+
+_HYGRO = {
+    "dry_bulb": {"plus_minus": 0.3, "resolution": 0.1, "repeatability": 0.1},
+    "relative_humidity": {"plus_minus": 0.02, "resolution": 0.01, "repeatability": 0.005},
+    "dew_point": {"plus_minus": 0.6, "resolution": 0.1, "repeatability": 0.2},
+    "wet_bulb": {"plus_minus": 0.4, "resolution": 0.1, "repeatability": 0.1},
+}
+
+INSTRUMENTS: dict[str, dict[str, Any]] = {
+    "probe_a": {
+        "name": "Probe A",
+        "kind": "thermo_hygrometer",
+        "serial": "TH-2041",
+        "accuracy": _HYGRO,
+        "due": 190,
+        "by": "oona",
+    },
+    "probe_b": {
+        "name": "Probe B",
+        "kind": "thermo_hygrometer",
+        "serial": "TH-2042",
+        "accuracy": _HYGRO,
+        "due": 190,
+        "by": "oona",
+    },
+    "probe_c": {
+        "name": "Probe C",
+        "kind": "thermo_hygrometer",
+        "serial": "TH-1807",
+        "accuracy": _HYGRO,
+        "due": -41,
+        "by": "jomar",
+    },
+    "hood": {
+        "name": "Flow hood",
+        "kind": "flow_hood",
+        "serial": "FH-311",
+        "accuracy": {"airflow": {"plus_minus": 0.02, "share": 0.03, "resolution": 0.001}},
+        "due": 75,
+        "by": "tova",
+    },
+}
+
+
+@dataclass(frozen=True)
+class DemoVisit:
+    """A visit as a list of steps: each (minute, kind, body, phase)."""
+
+    key: str
+    system: str
+    by: str
+    days_ago: float
+    purpose: str
+    steps: tuple[tuple[int, str, dict[str, Any], str], ...] = field(default=())
+
+
+def air(
+    minute: int, station: str, dry_bulb: float, rh: float | None, probe: str, phase: str = "as_found", point: int = 1
+) -> list[Any]:
+    """A dry bulb and a relative humidity at one point."""
+    common = {"station": station, "point": point, "instrument": probe}
+    readings = [(minute, "reading", {**common, "quantity": "dry_bulb", "value": dry_bulb, "unit": "degC"}, phase)]
+    if rh is not None:
+        body = {**common, "quantity": "relative_humidity", "value": rh, "unit": "percent"}
+        readings.append((minute, "reading", body, phase))
+    return readings
+
+
+def flow(minute: int, m3s: float, phase: str = "as_found", station: str = "return") -> list[Any]:
+    """A flow by the hood."""
+    body = {"station": station, "quantity": "airflow", "value": m3s, "unit": "m3/s", "instrument": "hood"}
+    return [(minute, "reading", body, phase)]
+
+
+def ticks(minute: int, *items: str) -> list[Any]:
+    """Checks seen and done."""
+    return [(minute, "check", {"item": item, "done": True}, "as_found") for item in items]
+
+
+_ARRIVED = ticks(2, "reported_heard", "plate_agrees", "hazards_looked_for", "air_traced")
+_SETTLED = [*ticks(8, "filter_in", "registers_open", "doors_on", "unit_calling"), (9, "run", {"event": "started"}, "as_found")]
+_RESTORED = ticks(75, "overrides_released", "wires_back", "holes_plugged", "running_normally")
+
+
+def note(minute: int, step: str, text: str) -> list[Any]:
+    """A note at a step."""
+    return [(minute, "note", {"step": step, "text": text}, "as_found")]
+
+
+def close(minute: int, summary: str) -> list[Any]:
+    """The last word."""
+    return [(minute, "closing", {"summary": summary}, "as_found")]
+
+
+VISITS = (
+    DemoVisit("rooftop-spring", "rooftop", "oona", 96.2, "Yearly check before summer", (
+        *_ARRIVED, *_SETTLED,
+        *air(24, "return", 24.6, 58, "probe_a"), *air(26, "supply", 13.8, 91, "probe_a"),
+        *air(28, "outdoor", 31.4, 66, "probe_a"), *flow(35, 1.80),
+        *ticks(40, "nothing_to_change"), *_RESTORED,
+        *close(80, "Cooling well. Filters half loaded: change within two months."),
+    )),
+    DemoVisit("rooftop-filter", "rooftop", "oona", 20.1, "Specimen hall warm and damp in the afternoon", (
+        *_ARRIVED, *_SETTLED,
+        *air(22, "return", 25.4, 55, "probe_a"), *air(24, "supply", 11.2, 94, "probe_a"),
+        *air(25, "outdoor", 30.2, 70, "probe_a"), *flow(30, 1.17),
+        *note(33, "work_out", "Both filters packed with salt dust. Coil face clean."),
+        (40, "setting", {"what": "Filters", "was": "clogged", "now": "new set, six pieces", "why": "flow far below the plate"}, "as_found"),
+        *air(62, "return", 25.0, 56, "probe_a", "as_left"), *air(64, "supply", 14.3, 90, "probe_a", "as_left"),
+        *flow(68, 1.79, "as_left"),
+        *_RESTORED, *close(82, "New filters. Flow is back; hall to be looked at again for damp."),
+    )),
+    DemoVisit("rooftop-now", "rooftop", "oona", 0.03, "Hall still damp after the filters were changed", (
+        *ticks(2, "reported_heard", "plate_agrees", "hazards_looked_for", "air_traced"),
+        *ticks(6, "filter_in", "registers_open", "doors_on", "unit_calling"),
+        (7, "run", {"event": "started"}, "as_found"),
+        *air(20, "return", 24.4, 63, "probe_a"), *air(21, "outdoor", 13.2, 71, "probe_a"),
+        *air(22, "mixed", 22.6, 64, "probe_a"), *air(23, "mixed", 21.7, 65, "probe_a", point=2),
+    )),
+    DemoVisit("furnace-leak", "furnace", "jomar", 118.4, "Bindery hot, unit runs all day", (
+        *_ARRIVED, *_SETTLED,
+        *air(22, "return", 25.3, 32, "probe_c"), *air(24, "return", 29.6, 27, "probe_c", point=2),
+        *air(26, "supply", 16.1, 52, "probe_c"), *air(27, "outdoor", 34.8, 18, "probe_c"), *flow(33, 0.61),
+        *note(38, "work_out", "Right side of the return plenum is over four degrees warmer than the left: air is drawn in from the roof space."),
+        (52, "setting", {"what": "Return plenum, right seam", "was": "open along 40 cm", "now": "sealed with mastic", "why": "drew in roof-space air"}, "as_found"),
+        *air(70, "return", 25.1, 33, "probe_c", "as_left"), *air(71, "return", 25.5, 33, "probe_c", "as_left", point=2),
+        *air(73, "supply", 13.4, 62, "probe_c", "as_left"), *flow(74, 0.60, "as_left"),
+        *_RESTORED, *close(95, "Seam sealed. Look at the rest of the return run next time."),
+    )),
+    DemoVisit("furnace-check", "furnace", "oona", 62.3, "Check after the return was sealed", (
+        *_ARRIVED, *_SETTLED,
+        *air(22, "return", 25.1, 33, "probe_a"), *air(24, "supply", 13.2, 63, "probe_a"),
+        *air(25, "outdoor", 31.0, 22, "probe_a"), *flow(30, 0.665),
+        *ticks(34, "nothing_to_change"), *_RESTORED, *close(50, "As it should be for this height and dry air."),
+    )),
+    DemoVisit("heat-pump-close", "heat_pump", "oona", 41.2, "Bedrooms slow to cool", (
+        *_ARRIVED, *_SETTLED,
+        *air(22, "return", 24.2, 52, "probe_a"), *air(24, "supply", 15.2, 82, "probe_b"),
+        *air(25, "outdoor", 29.4, 40, "probe_b"),
+        *note(30, "work_out", "Too close to call with two probes. Come back with one probe, or match them."),
+        *ticks(34, "nothing_to_change"), *_RESTORED, *close(45, "No verdict yet. Flow not measured."),
+    )),
+    DemoVisit("ventilator-first", "ventilator", "oona", 41.1, "First measurement after installation", (
+        *_ARRIVED, *ticks(8, "filter_in", "registers_open", "doors_on"),
+        *air(12, "outdoor", 28.8, 41, "probe_a"), *air(14, "supply", 25.1, 50, "probe_a"),
+        *air(16, "extract", 24.0, 52, "probe_a"), *air(18, "exhaust", 27.8, 43, "probe_a"),
+        *flow(22, 0.054, station="supply"), *flow(24, 0.052, station="extract"),
+        *ticks(30, "nothing_to_change"), *_RESTORED, *close(78, "Flows near the plate."),
+    )),
+)  # fmt: skip

@@ -1,0 +1,1 @@
+"""Instruments of the product."""

@@ -1,0 +1,90 @@
+"""Sites and the air systems that stand there."""
+
+from __future__ import annotations
+
+import uuid
+
+from django.core.exceptions import ValidationError
+from django.db import models
+from django.db.models import Q
+
+from fentro_core.air.pressure import ELEVATION_RANGE_M, PRESSURE_RANGE_PA
+from fentro_core.refusal import Refused
+from fentro_core.visit import snapshot
+from fentro_core.visit.nameplate import KIND_NAMES, Plate, read_plate
+from fentro_server.accounts.models import Company, CompanyQuerySet
+
+
+class Site(models.Model):
+    """A place. Air pressure follows from the elevation, or from a barometer where one was read."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    company = models.ForeignKey(Company, on_delete=models.PROTECT)
+    name = models.CharField(max_length=120)
+    elevation_m = models.FloatField("elevation (m)", default=0.0)
+    barometer_pa = models.FloatField("barometer (Pa), instead of elevation", null=True, blank=True)
+    climate_zone = models.CharField(
+        max_length=2, blank=True, default="", choices=[(zone, zone) for zone in snapshot.CLIMATE_ZONES]
+    )
+
+    objects = CompanyQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["name"]
+        constraints = [
+            models.UniqueConstraint(fields=["company", "name"], name="site_name_once_per_company"),
+            models.CheckConstraint(
+                condition=Q(elevation_m__gte=ELEVATION_RANGE_M[0], elevation_m__lte=ELEVATION_RANGE_M[1]),
+                name="site_elevation_possible",
+                violation_error_message="No site lies at such an elevation.",
+            ),
+            models.CheckConstraint(
+                condition=Q(barometer_pa__isnull=True)
+                | Q(barometer_pa__gte=PRESSURE_RANGE_PA[0], barometer_pa__lte=PRESSURE_RANGE_PA[1]),
+                name="site_barometer_possible",
+                violation_error_message="No site has this air pressure.",
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return self.name
+
+
+class System(models.Model):
+    """An air system with its nameplate: typed data by kind, read by the core."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    company = models.ForeignKey(Company, on_delete=models.PROTECT)
+    site = models.ForeignKey(Site, on_delete=models.PROTECT, related_name="systems")
+    name = models.CharField(max_length=120)
+    kind = models.CharField(max_length=30, choices=list(KIND_NAMES.items()))
+    location = models.CharField(max_length=200, blank=True, default="")
+    nameplate = models.JSONField(default=dict, blank=True)
+
+    objects = CompanyQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["site__name", "name"]
+        constraints = [
+            models.UniqueConstraint(fields=["site", "name"], name="system_name_once_per_site"),
+            models.CheckConstraint(condition=Q(kind__in=list(KIND_NAMES)), name="system_kind_known"),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.site.name}, {self.name}"
+
+    def clean(self) -> None:
+        """The core reads the plate; what it refuses is said at the field. The site must be of the same company."""
+        try:
+            read_plate(self.kind, self.nameplate)
+        except Refused as refusal:
+            field = "kind" if refusal.path == "kind" else "nameplate"
+            where = refusal.path.removeprefix("nameplate.")
+            raise ValidationError({field: f"{where}: {refusal.sentence.say()}"}) from refusal
+        if self.site_id and self.company_id and self.site.company_id != self.company_id:
+            raise ValidationError({"site": "This site belongs to another company."})
+
+    @property
+    def plate(self) -> Plate:
+        """The nameplate, read."""
+        return read_plate(self.kind, self.nameplate)

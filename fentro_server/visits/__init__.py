@@ -1,0 +1,1 @@
+"""Visits of the product."""

@@ -1,0 +1,70 @@
+"""Visits and the entries of their logbooks."""
+
+from __future__ import annotations
+
+import uuid
+from typing import get_args
+
+from django.db import models
+from django.db.models import Q
+
+from fentro_core.visit.entries import BODIES, Phase
+from fentro_server.accounts.models import Company, CompanyQuerySet, Person
+from fentro_server.places.models import System
+
+PHASES = get_args(Phase)
+
+
+class Visit(models.Model):
+    """One visit to one system. `closed_at` follows the closing entries of its logbook."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4)
+    company = models.ForeignKey(Company, on_delete=models.PROTECT)
+    system = models.ForeignKey(System, on_delete=models.PROTECT, related_name="visits")
+    technician = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="visits")
+    purpose = models.CharField(max_length=500, blank=True, default="")
+    opened_at = models.DateTimeField()
+    closed_at = models.DateTimeField(null=True, blank=True)
+
+    objects = CompanyQuerySet.as_manager()
+
+    class Meta:
+        ordering = ["-opened_at"]
+        indexes = [models.Index(fields=["company", "closed_at", "-opened_at"], name="visit_open_first")]
+
+    def __str__(self) -> str:
+        return f"{self.system.name}, {self.opened_at:%Y-%m-%d}"
+
+
+class Entry(models.Model):
+    """One thing done on a visit. Never edited or deleted: the database itself refuses (see the migration's trigger).
+
+    `id` is made by the device, so that sending twice is harmless; `at` is the device's time, `received_at` ours.
+    """
+
+    id = models.UUIDField(primary_key=True, editable=False)
+    visit = models.ForeignKey(Visit, on_delete=models.PROTECT, related_name="entries")
+    number = models.PositiveIntegerField()
+    kind = models.CharField(max_length=20)
+    phase = models.CharField(max_length=10)
+    at = models.DateTimeField()
+    received_at = models.DateTimeField(auto_now_add=True)
+    by = models.ForeignKey(Person, on_delete=models.PROTECT)
+    body = models.JSONField()
+    replaces = models.OneToOneField("self", null=True, blank=True, on_delete=models.PROTECT, related_name="replaced_by")
+    reason = models.TextField(blank=True, default="")
+
+    class Meta:
+        ordering = ["visit", "number"]
+        verbose_name_plural = "entries"
+        constraints = [
+            models.UniqueConstraint(fields=["visit", "number"], name="entry_number_once_per_visit"),
+            models.CheckConstraint(condition=Q(kind__in=list(BODIES)), name="entry_kind_known"),
+            models.CheckConstraint(condition=Q(phase__in=PHASES), name="entry_phase_known"),
+            models.CheckConstraint(
+                condition=~Q(kind="withdrawal") | Q(replaces__isnull=False), name="entry_withdrawal_names_its_target"
+            ),
+        ]
+
+    def __str__(self) -> str:
+        return f"{self.kind} {self.number}"

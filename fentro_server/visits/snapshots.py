@@ -1,0 +1,86 @@
+"""A visit's snapshot from the database: the one document that the core works on."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+from fentro_core.typed_json import Json
+from fentro_core.visit import snapshot as core
+from fentro_core.visit.results import WorkUp
+from fentro_core.visit.snapshot import FORMAT, VERSION, read_snapshot
+from fentro_core.visit.work_up import work_up
+from fentro_server.instruments.models import Instrument
+from fentro_server.places.models import Site, System
+from fentro_server.visits.models import Entry, Visit
+
+
+def site_json(site: Site) -> Json:
+    """The site's part of a snapshot."""
+    return {
+        "name": site.name,
+        "elevation_m": site.elevation_m,
+        "barometer_pa": site.barometer_pa,
+        "climate_zone": site.climate_zone,
+    }
+
+
+def read_site(site: Site) -> core.Site:
+    """The site as the core knows it."""
+    return core.Site(**site_json(site))
+
+
+def system_json(system: System) -> Json:
+    """The system's part of a snapshot."""
+    return {"name": system.name, "kind": system.kind, "nameplate": system.nameplate}
+
+
+def entry_json(entry: Entry) -> Json:
+    """An entry's part of a snapshot."""
+    return {
+        "id": str(entry.id),
+        "kind": entry.kind,
+        "at": entry.at.isoformat(),
+        "body": entry.body,
+        "phase": entry.phase,
+        "replaces": str(entry.replaces_id) if entry.replaces_id else None,
+        "reason": entry.reason,
+        "by": entry.by.name,
+    }
+
+
+def instrument_json(instrument: Instrument) -> Json:
+    """An instrument's part of a snapshot."""
+    return {
+        "id": str(instrument.id),
+        "name": instrument.name,
+        "kind": instrument.kind,
+        "serial": instrument.serial,
+        "accuracy": instrument.accuracy,
+        "calibrated_on": instrument.calibrated_on.isoformat() if instrument.calibrated_on else None,
+        "calibration_due_on": instrument.calibration_due_on.isoformat() if instrument.calibration_due_on else None,
+    }
+
+
+def snapshot_json(visit: Visit, entries: Iterable[Entry], instruments: Iterable[Instrument]) -> Json:
+    """The whole snapshot of a visit; instruments are those that its entries name."""
+    rows = list(entries)
+    named = {row.body.get("instrument") for row in rows}
+    return {
+        "format": FORMAT,
+        "version": VERSION,
+        "site": site_json(visit.system.site),
+        "system": system_json(visit.system),
+        "visit": {
+            "id": str(visit.id),
+            "purpose": visit.purpose,
+            "opened_at": visit.opened_at.isoformat(),
+            "technician": visit.technician.name,
+        },
+        "instruments": [instrument_json(each) for each in instruments if str(each.id) in named],
+        "entries": [entry_json(row) for row in rows],
+    }
+
+
+def worked(visit: Visit, entries: Iterable[Entry], instruments: Iterable[Instrument]) -> WorkUp:
+    """A visit worked out by the core."""
+    return work_up(read_snapshot(snapshot_json(visit, entries, instruments)))

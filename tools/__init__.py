@@ -1,0 +1,1 @@
+"""What bin/ uses: standard library only, so that it runs before anything is installed."""

@@ -1,0 +1,78 @@
+"""Runs the server for the demo and for development."""
+
+from __future__ import annotations
+
+import os
+import secrets
+import subprocess
+import time
+import urllib.error
+import urllib.request
+from pathlib import Path
+from typing import Any
+
+from tools import children
+from tools.postgres import Cluster, free_port
+from tools.say import Trouble
+from tools.setup import DATA, PYTHON, ROOT
+
+DEFAULT_PORT = 8040
+
+
+def demo_key() -> str:
+    """The demo's secret key, made at first start, never committed."""
+    kept = DATA / "demo.key"
+    if not kept.exists():
+        with os.fdopen(os.open(kept, os.O_WRONLY | os.O_CREAT, 0o600), "w") as handle:
+            handle.write(secrets.token_urlsafe(60))
+    return kept.read_text().strip()
+
+
+def demo_environment(cluster: Cluster, **more: str) -> dict[str, str]:
+    """What the demo's processes need to know."""
+    return {
+        **os.environ,
+        "DJANGO_SETTINGS_MODULE": "fentro_server.settings.demo",
+        "FENTRO_SECRET_KEY": demo_key(),
+        "FENTRO_DATABASE_URL": cluster.url,
+        **more,
+    }
+
+
+def manage(environment: dict[str, str], *words: str) -> None:
+    """Run one of Django's commands to its end."""
+    done = subprocess.run(
+        [str(PYTHON), "manage.py", *words], cwd=ROOT, env=environment, capture_output=True, text=True, check=False
+    )
+    if done.returncode != 0:
+        raise Trouble(f"{' '.join(words)} failed:\n\n{(done.stdout + done.stderr).strip()[-2000:]}")
+
+
+def choose_port(asked: int | None) -> int:
+    """The asked-for port or a sentence; otherwise the usual one, or the next free one."""
+    if asked is None:
+        return free_port(DEFAULT_PORT)
+    if free_port(asked) != asked:
+        raise Trouble(f"Port {asked} is taken by another program. Choose another with --port, or leave it out.")
+    return asked
+
+
+def start_server(environment: dict[str, str], port: int, log: Path, *words: str) -> subprocess.Popen[Any]:
+    """Start uvicorn on loopback and wait until it and its database answer."""
+    command = [
+        str(PYTHON), "-m", "uvicorn", "fentro_server.asgi:application", "--host", "127.0.0.1", "--port", str(port),
+        "--log-level", "warning", "--no-server-header", "--timeout-graceful-shutdown", "3", *words,
+    ]  # fmt: skip
+    with log.open("ab") as output:
+        server = children.start(command, cwd=ROOT, env=environment, stdout=output, stderr=output)
+    deadline = time.monotonic() + 40
+    while time.monotonic() < deadline:
+        if server.poll() is not None:
+            break
+        try:
+            with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/v1/health", timeout=2):
+                return server
+        except (urllib.error.URLError, OSError):
+            time.sleep(0.1)
+    children.end(server)
+    raise Trouble(f"The server did not start. Its last words:\n\n{log.read_text(errors='replace')[-1500:]}")
