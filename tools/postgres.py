@@ -15,6 +15,7 @@ import shutil
 import signal
 import socket
 import subprocess
+import tempfile
 import time
 from pathlib import Path
 from typing import Any
@@ -144,13 +145,18 @@ class Cluster:
         if self._user:
             os.chown(real, self._user["user"], self._user["group"])
         real.chmod(0o700)
-        command = [
-            str(POSTGRES_BIN / "initdb"), "-D", str(real), "-U", ROLE, "-E", "UTF8", "--locale=C.UTF-8",
-            "--auth=scram-sha-256", "--pwfile=/dev/stdin", *(["--no-sync"] if self.throwaway else []),
-        ]  # fmt: skip
-        done = subprocess.run(
-            command, input=password, cwd="/", capture_output=True, text=True, check=False, env=self._environment(), **self._user
-        )
+        with tempfile.NamedTemporaryFile("w") as handed:
+            handed.write(password)
+            handed.flush()
+            if self._user:
+                os.chown(handed.name, self._user["user"], self._user["group"])
+            command = [
+                str(POSTGRES_BIN / "initdb"), "-D", str(real), "-U", ROLE, "-E", "UTF8", "--locale=C.UTF-8",
+                "--auth=scram-sha-256", f"--pwfile={handed.name}", *(["--no-sync"] if self.throwaway else []),
+            ]  # fmt: skip
+            done = subprocess.run(
+                command, cwd="/", capture_output=True, text=True, check=False, env=self._environment(), **self._user
+            )
         if done.returncode != 0:
             self.remove()
             raise Trouble(f"A database cluster could not be made:\n\n{done.stderr.strip()}")

@@ -85,7 +85,7 @@ def chromium() -> str | None:
 
 
 def _python_environment(*, development: bool) -> None:
-    if sys.version_info < (3, 11):
+    if sys.version_info < (3, 11):  # noqa: UP036
         raise Trouble("Python 3.11 or newer is needed.")
     if not PYTHON.exists() or not (VENV / "bin" / "pip").exists():
         say("making a Python environment")

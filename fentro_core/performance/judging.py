@@ -88,8 +88,8 @@ _SAID = {
     ("watch", "high"): "Split {split} is just inside the fixed band, near its high end {high}.",
     ("off", "low"): "Split {split} is below the fixed band, {low} to {high}.",
     ("off", "high"): "Split {split} is above the fixed band, {low} to {high}.",
-    ("too_close", "low"): "Too close to call: split {split} against the band's low end {low}.",
-    ("too_close", "high"): "Too close to call: split {split} against the band's high end {high}.",
+    ("too_close", "low"): "Split {split} may lie on either side of the band's low end {low}.",
+    ("too_close", "high"): "Split {split} may lie on either side of the band's high end {high}.",
 }
 
 
@@ -104,7 +104,7 @@ def _humidity_note(verdict: Verdict, return_rh: Measured | None) -> tuple[Senten
         )
     if return_rh.value < DRY_BELOW_RH:
         return (
-            Sentence.of("Return air is dry ({rh}): expect a larger split than the band, nothing is being dried.", rh=rh),
+            Sentence.of("Return air is dry ({rh}): expect a larger split than the band, there is little to dry.", rh=rh),
             verdict.side == "high",
         )
     return None, False

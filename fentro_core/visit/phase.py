@@ -22,6 +22,7 @@ from fentro_core.visit.entries import Entry, Reading
 from fentro_core.visit.nameplate import CoolingPlate
 from fentro_core.visit.rail import rail
 from fentro_core.visit.results import Contribution, PhaseResult, PointReading, Quantity, RailLine, Result, StationResult
+from fentro_core.visit.ribbon import ribbon
 from fentro_core.visit.snapshot import Snapshot
 from fentro_core.working import Working
 
@@ -91,7 +92,7 @@ class PhaseWork:
         lines: tuple[RailLine, ...] = ()
         if any(station.readings for station in stations):
             lines = rail(stations, {result.key: result for result in results}, self.measured, self.airs, self._early())
-        return PhaseResult(self.phase, stations, tuple(results), lines)
+        return PhaseResult(self.phase, stations, tuple(results), lines, ribbon(self.path, self.airs, self.measured))
 
     # stations
 

@@ -62,20 +62,26 @@ def _split(
 
 
 def _settle(settle: Settle, result: Result) -> Sentence:
+    """Which source decides, the half-width it would need, and how to get there."""
     label = result.contributions[0].label if result.contributions else settle.source
     share = (settle.share, "share")
+    advice = next(text for test, text in _ADVICE if test in settle.source)
     if settle.needed is None:
-        return Sentence.of(
-            f"{label} brings {{share}} of the doubt. Better readings of it alone can't settle this; wait for a larger gap.",
-            share=share,
-        )
+        return Sentence.of(f"{label} brings {{share}} of the doubt, but alone can't settle this. {advice}", share=share)
     return Sentence.of(
-        f"{label} decides ({{share}} of the doubt): known to ±{{needed}} instead of ±{{now}} it would settle this. "
-        "Reading both places with one probe does that.",
+        f"{label} decides ({{share}} of the doubt): within ±{{needed}} instead of ±{{now}} it would settle this. {advice}",
         share=share,
         needed=(settle.needed, "temperature_difference"),
         now=(settle.now, "temperature_difference"),
     )
+
+
+_ADVICE = (
+    ("spread", "Read more points across the duct."),
+    ("instrument:", "Read both places with one probe: its error cancels."),
+    ("", "Read again, at several points."),
+)
+"""What helps, by the kind of source."""
 
 
 def _moisture(results: Mapping[str, Result], measured: Mapping[str, Measured]) -> list[RailLine]:

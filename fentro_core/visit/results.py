@@ -83,16 +83,6 @@ class StationResult:
 
 
 @dataclass(frozen=True)
-class PhaseResult:
-    """Everything of one phase: as found, or as left."""
-
-    phase: str
-    stations: tuple[StationResult, ...]
-    results: tuple[Result, ...]
-    rail: tuple[RailLine, ...]
-
-
-@dataclass(frozen=True)
 class Change:
     """As left less as found, for one result; `real` when it is larger than its half-width."""
 
@@ -145,10 +135,20 @@ class RibbonBranch:
 class Ribbon:
     """What the air path drawing shows."""
 
-    phase: str
     bands: tuple[RibbonBand, ...]
     joints: tuple[RibbonJoint, ...]
     branches: tuple[RibbonBranch, ...]
+
+
+@dataclass(frozen=True)
+class PhaseResult:
+    """Everything of one phase: as found, or as left."""
+
+    phase: str
+    stations: tuple[StationResult, ...]
+    results: tuple[Result, ...]
+    rail: tuple[RailLine, ...]
+    ribbon: Ribbon
 
 
 @dataclass(frozen=True)
@@ -182,7 +182,6 @@ class WorkUp:
     path: AirPath
     phases: tuple[PhaseResult, ...]
     comparison: tuple[Change, ...]
-    ribbon: Ribbon
     route: tuple[RouteStep, ...]
     next_step: str
     running_since: str | None

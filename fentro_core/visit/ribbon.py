@@ -15,7 +15,7 @@ ASSUMED_OUTDOOR_SHARE = 0.2
 _EXCHANGES_HEAT = {"coil", "heat_exchanger", "core"}
 
 
-def ribbon(phase: str, path: AirPath, airs: Mapping[str, StationAir], measured: Mapping[str, Measured]) -> Ribbon:
+def ribbon(path: AirPath, airs: Mapping[str, StationAir], measured: Mapping[str, Measured]) -> Ribbon:
     """The ribbon of one phase."""
     share = measured.get("outdoor_share")
     known = share is not None and 0 <= share.value <= 1 and share.plus_minus <= 0.25
@@ -31,7 +31,7 @@ def ribbon(phase: str, path: AirPath, airs: Mapping[str, StationAir], measured: 
         for band in path.bands
         for joint in band.joints
     )
-    return Ribbon(phase, bands, joints, _branches(path))
+    return Ribbon(bands, joints, _branches(path))
 
 
 def _segments(band: Band, airs: Mapping[str, StationAir], outdoor: float, known: bool) -> tuple[Segment, ...]:

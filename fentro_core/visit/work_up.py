@@ -7,7 +7,6 @@ from fentro_core.sentence import Sentence
 from fentro_core.visit.entries import Closing, Entry, Note, Reading, Reopening, Run, standing
 from fentro_core.visit.phase import RESULT_NAMES, PhaseWork, quantity
 from fentro_core.visit.results import Change, PhaseResult, Quantity, WorkUp
-from fentro_core.visit.ribbon import ribbon
 from fentro_core.visit.route import route
 from fentro_core.visit.snapshot import Snapshot
 
@@ -32,20 +31,17 @@ def work_up(snapshot: Snapshot) -> WorkUp:
         if readings or phase == "as_found":
             works[phase] = PhaseWork(snapshot, phase, readings, running_since)
             phases[phase] = works[phase].result()
-    latest = "as_left" if "as_left" in works else "as_found"
     closed = _closed(entries)
     steps, following = route(snapshot, entries, phases, running_since, closed)
-    path = snapshot.system.air_path()
     site = snapshot.site
     return WorkUp(
         pressure=Quantity(site.pressure_pa(), 0.0, "barometric_pressure"),
         pressure_remark=Sentence.of("By the site's barometer.")
         if site.barometer_pa is not None
         else Sentence.of("Standard air at {elevation}.", elevation=(site.elevation_m, "length")),
-        path=path,
+        path=snapshot.system.air_path(),
         phases=tuple(phases.values()),
         comparison=_comparison(works, phases),
-        ribbon=ribbon(latest, path, works[latest].airs, works[latest].measured),
         route=steps,
         next_step=following,
         running_since=running_since,

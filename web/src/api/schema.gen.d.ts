@@ -786,6 +786,7 @@ export interface components {
             results: components["schemas"]["Result"][];
             /** Rail */
             rail: components["schemas"]["RailLine"][];
+            ribbon: components["schemas"]["Ribbon"];
         };
         /**
          * PointReading
@@ -870,8 +871,6 @@ export interface components {
          * @description What the air path drawing shows.
          */
         Ribbon: {
-            /** Phase */
-            phase: string;
             /** Bands */
             bands: components["schemas"]["RibbonBand"][];
             /** Joints */
@@ -1026,7 +1025,6 @@ export interface components {
             phases: components["schemas"]["PhaseResult"][];
             /** Comparison */
             comparison: components["schemas"]["Change"][];
-            ribbon: components["schemas"]["Ribbon"];
             /** Route */
             route: components["schemas"]["RouteStep"][];
             /** Next Step */

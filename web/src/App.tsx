@@ -1,0 +1,103 @@
+import { useIsRestoring } from "@tanstack/react-query";
+import { PersistQueryClientProvider } from "@tanstack/react-query-persist-client";
+import {
+  createRootRoute,
+  createRoute,
+  createRouter,
+  Outlet,
+  RouterProvider,
+  redirect,
+} from "@tanstack/react-router";
+import { Unanswered } from "./api/client";
+import { queries, sessionQuery } from "./api/queries";
+import { DaySheet } from "./day/DaySheet";
+import { persister } from "./offline/keeping";
+import { queue } from "./queue/useQueue";
+import { SignIn } from "./session/SignIn";
+import { Broken } from "./shell/Broken";
+import { Keys } from "./shell/Keys";
+import { NotFound } from "./shell/NotFound";
+import { SystemPage } from "./systems/SystemPage";
+import { UnitSystemProvider } from "./units/UnitSystem";
+import { VisitPage, type VisitSearch } from "./visit/VisitPage";
+
+const root = createRootRoute({
+  component: () => (
+    <>
+      <Outlet />
+      <Keys />
+    </>
+  ),
+  notFoundComponent: NotFound,
+});
+
+/** Everyone but the signed-in goes to the sign-in page; without signal the last known person stays. */
+async function signedIn(): Promise<void> {
+  let session = queries.getQueryData(sessionQuery.queryKey);
+  if (!session?.person) {
+    try {
+      session = await queries.fetchQuery(sessionQuery);
+    } catch (error) {
+      if (!(error instanceof Unanswered) || error.status !== 0) throw error;
+    }
+  }
+  if (!session?.person) throw redirect({ to: "/sign-in" });
+  await queue.belongsTo(String(session.person.id));
+}
+
+const signIn = createRoute({ getParentRoute: () => root, path: "/sign-in", component: SignIn });
+const inside = createRoute({
+  getParentRoute: () => root,
+  id: "inside",
+  beforeLoad: signedIn,
+  component: Outlet,
+});
+const day = createRoute({ getParentRoute: () => inside, path: "/", component: DaySheet });
+const system = createRoute({
+  getParentRoute: () => inside,
+  path: "/systems/$systemId",
+  component: SystemPage,
+});
+const visit = createRoute({
+  getParentRoute: () => inside,
+  path: "/visits/$visitId",
+  validateSearch: (search: Record<string, unknown>): VisitSearch => ({
+    ...(typeof search.step === "string" ? { step: search.step } : {}),
+    ...(typeof search.station === "string" ? { station: search.station } : {}),
+    ...(typeof search.working === "string" ? { working: search.working } : {}),
+    ...(search.phase === "as_left" || search.phase === "as_found" ? { phase: search.phase } : {}),
+  }),
+  component: VisitPage,
+});
+
+const router = createRouter({
+  routeTree: root.addChildren([signIn, inside.addChildren([day, system, visit])]),
+  defaultNotFoundComponent: NotFound,
+  defaultErrorComponent: Broken,
+});
+
+declare const __API_SHAPE__: string;
+
+declare module "@tanstack/react-router" {
+  interface Register {
+    router: typeof router;
+  }
+}
+
+export function App() {
+  return (
+    <PersistQueryClientProvider
+      client={queries}
+      persistOptions={{ persister, maxAge: 7 * 24 * 60 * 60 * 1000, buster: __API_SHAPE__ }}
+    >
+      <UnitSystemProvider>
+        <WhenRestored />
+      </UnitSystemProvider>
+    </PersistQueryClientProvider>
+  );
+}
+
+/** Routing begins once kept answers are back, so that a reload without signal finds its person. */
+function WhenRestored() {
+  return useIsRestoring() ? null : <RouterProvider router={router} />;
+}

@@ -1,0 +1,53 @@
+/** The API, typed from its own description. */
+import createClient, { type Middleware } from "openapi-fetch";
+import type { components, paths } from "./schema.gen";
+
+export type Schemas = components["schemas"];
+export type Problem = Schemas["Problem"];
+
+const changesThings: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== "GET") {
+      const token = /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1];
+      if (token) request.headers.set("X-CSRFToken", decodeURIComponent(token));
+    }
+    return request;
+  },
+};
+
+export const api = createClient<paths>({ baseUrl: "/", credentials: "same-origin" });
+api.use(changesThings);
+
+/** What a request ended with, when it was not what was asked for. */
+export class Unanswered extends Error {
+  constructor(
+    readonly status: number,
+    readonly problem: Problem | undefined,
+  ) {
+    super(problem?.detail ?? "The server did not answer.");
+  }
+}
+
+interface Answer<T> {
+  data?: T;
+  error?: unknown;
+  response: Response;
+}
+
+/** The answer's data, or `Unanswered`. A network failure has status 0. */
+export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>;
+  try {
+    answer = await request;
+  } catch {
+    throw new Unanswered(0, undefined);
+  }
+  if (answer.data === undefined || !answer.response.ok) {
+    throw new Unanswered(answer.response.status, asProblem(answer.error));
+  }
+  return answer.data;
+}
+
+function asProblem(error: unknown): Problem | undefined {
+  return typeof error === "object" && error !== null && "detail" in error ? (error as Problem) : undefined;
+}

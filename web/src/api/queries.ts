@@ -1,0 +1,50 @@
+/** What the pages ask for. Answers are kept on the device, so that they can be looked at without signal. */
+import { QueryClient, queryOptions } from "@tanstack/react-query";
+import { api, ask, Unanswered } from "./client";
+
+const DAY_MS = 24 * 60 * 60 * 1000;
+
+export const queries = new QueryClient({
+  defaultOptions: {
+    queries: {
+      staleTime: 5_000,
+      gcTime: 7 * DAY_MS,
+      networkMode: "always",
+      retry: (count, error) => error instanceof Unanswered && error.status === 0 && count < 1,
+    },
+    mutations: { networkMode: "always" },
+  },
+});
+
+export const sessionQuery = queryOptions({
+  queryKey: ["session"],
+  queryFn: () => ask(api.GET("/api/v1/session")),
+  staleTime: 60_000,
+});
+
+export const demoPeopleQuery = queryOptions({
+  queryKey: ["demo", "people"],
+  queryFn: () => ask(api.GET("/api/v1/demo/people")),
+});
+
+export const dayQuery = queryOptions({ queryKey: ["day"], queryFn: () => ask(api.GET("/api/v1/day")) });
+
+export const systemQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["system", id],
+    queryFn: () => ask(api.GET("/api/v1/systems/{system_id}", { params: { path: { system_id: id } } })),
+  });
+
+export const visitKey = (id: string) => ["visit", id] as const;
+
+export const visitQuery = (id: string) =>
+  queryOptions({
+    queryKey: visitKey(id),
+    queryFn: () => ask(api.GET("/api/v1/visits/{visit_id}", { params: { path: { visit_id: id } } })),
+  });
+
+export const instrumentsQuery = queryOptions({
+  queryKey: ["instruments"],
+  queryFn: () => ask(api.GET("/api/v1/instruments")),
+  staleTime: 5 * 60_000,
+});

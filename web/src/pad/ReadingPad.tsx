@@ -1,0 +1,338 @@
+import { X } from "lucide-react";
+import { useEffect, useState } from "react";
+import { useUnits } from "../units/UnitSystem";
+import { humidityChoices, namedUnit, number, readableOf, toSi, unitOf } from "../units/units";
+import { useVisit } from "../visit/context";
+import { type Logged, readingOf, readingsAt } from "../visit/logbook";
+import { Derived } from "./Derived";
+import { useInstrument } from "./instruments";
+import { Keypad } from "./Keypad";
+import { Points } from "./Points";
+import { type Slip, slip } from "./slips";
+import { numberOf, type PadKey, padKey, press } from "./typed";
+
+const HUMIDITY_KEPT = "fentro.humidity";
+
+/** One value at a time at one station: dry bulb, then humidity, then the next point. */
+export function ReadingPad({ station: stationId }: { station: string }) {
+  const { page, entries, phase, record, openStation } = useVisit();
+  const { system } = useUnits();
+  const station = page.work_up.path.stations.find((each) => each.id === stationId);
+  const readings = readingsAt(entries, stationId, phase);
+  const [humidity, setHumidity] = useState(
+    () => localStorage.getItem(HUMIDITY_KEPT) ?? humidityChoices[0] ?? "",
+  );
+  const [place, setPlace] = useState(() => firstOpen(readings, humidity));
+  const [typed, setTyped] = useState("");
+  const [refused, setRefused] = useState<Slip | undefined>();
+  const [correcting, setCorrecting] = useState<Logged | undefined>();
+  const instrument = useInstrument(place.quantity);
+
+  const readable = readableOf(place.quantity);
+  const unit = unitOf(readable.kind, system);
+  const value = numberOf(typed);
+  const dryBulb = dryBulbAt(readings, place.point);
+  const judge = (done: boolean): Slip | undefined =>
+    value === undefined
+      ? undefined
+      : slip({ quantity: place.quantity, station: stationId, value, unit, system, dryBulb, done });
+  const slipped = refused ?? judge(false);
+
+  const key = (pressed: PadKey) => {
+    setRefused(undefined);
+    setTyped((before) => press(before, pressed));
+  };
+  const goTo = (next: { point: number; quantity: string }) => {
+    setRefused(undefined);
+    setTyped("");
+    setCorrecting(undefined);
+    setPlace(next);
+  };
+  const take = (anyway = false) => {
+    if (value === undefined) return;
+    const found = judge(true);
+    if (found && !(anyway && found.possible)) {
+      setRefused(found);
+      return;
+    }
+    const body = {
+      station: stationId,
+      quantity: place.quantity,
+      value,
+      unit: unit.key,
+      point: place.point,
+      instrument: instrument.chosen ? String(instrument.chosen.id) : null,
+    };
+    const before =
+      correcting ??
+      readings.find((entry) => {
+        const reading = readingOf(entry);
+        return reading.point === place.point && reading.quantity === place.quantity;
+      });
+    void record("reading", body, before ? { replaces: before.id, reason: "read again" } : {});
+    goTo(following(place, humidity, readings));
+  };
+
+  usePadKeys({ key, take, close: () => openStation(undefined) });
+
+  if (!station) return <p>This system has no such station.</p>;
+  const tabs = ["dry_bulb", humidity, ...(station.quantities.includes("airflow") ? ["airflow"] : [])];
+  return (
+    <div className="grid gap-4 wide:grid-cols-[minmax(320px,400px)_1fr]">
+      <section aria-label={`Read at ${station.name}`}>
+        <div className="flex items-start justify-between gap-2">
+          <h2 className="font-semibold text-xl">
+            {station.name}, point {place.point}
+          </h2>
+          <button
+            type="button"
+            className="btn btn-ghost touch"
+            aria-label="Close the pad (Esc)"
+            onClick={() => openStation(undefined)}
+          >
+            <X size={20} aria-hidden="true" />
+          </button>
+        </div>
+        <div role="tablist" aria-label="What is read" className="mt-1 grid auto-cols-fr grid-flow-col gap-1">
+          {tabs.map((quantity) => (
+            <button
+              key={quantity}
+              type="button"
+              role="tab"
+              aria-selected={quantity === place.quantity}
+              className={`btn touch px-1 leading-tight ${quantity === place.quantity ? "btn-primary" : ""}`}
+              onClick={() => goTo({ ...place, quantity, point: quantity === "airflow" ? 1 : place.point })}
+            >
+              {shortName(quantity)}
+            </button>
+          ))}
+        </div>
+        <output
+          aria-live="polite"
+          aria-label="Typed"
+          data-testid="typed"
+          className={`mt-2 flex h-[72px] items-center justify-end gap-3 rounded border-2 px-3 ${
+            slipped ? "border-error" : "border-base-300"
+          }`}
+        >
+          <span className="reading font-semibold text-[52px] leading-none">
+            {typed.replace("-", "−") || "–"}
+          </span>
+          <span className="w-12 pt-4 text-xl">{unit.label}</span>
+        </output>
+        {slipped && (
+          <SlipWords slip={slipped} asked={refused !== undefined} fix={fix} anyway={() => take(true)} />
+        )}
+        <Keypad press={key} take={() => take()} ready={value !== undefined} label={takeLabel(correcting)} />
+      </section>
+      <section aria-label="At this station" className="min-w-0 space-y-3">
+        <p className="text-sm">
+          <span className="font-semibold">Put the probe:</span> {station.where}{" "}
+          <span className="font-semibold">Keep away from:</span> {station.avoid}
+        </p>
+        <div className="grid gap-2 wide:grid-cols-2">
+          <HumidityChoice humidity={humidity} choose={chooseHumidity} />
+          <InstrumentChoice quantity={place.quantity} {...instrument} />
+        </div>
+        <Derived
+          dryBulb={place.quantity === "dry_bulb" && value !== undefined ? toSi(value, unit) : dryBulb}
+          humidity={typedHumidity(place.quantity, value, unit) ?? humidityAt(readings, place.point)}
+        />
+        <Points
+          station={stationId}
+          readings={readings}
+          correct={(entry) => {
+            const reading = readingOf(entry);
+            goTo({ point: reading.point, quantity: reading.quantity });
+            setCorrecting(entry);
+          }}
+          takeBack={(entry) =>
+            void record("withdrawal", {}, { replaces: entry.id, reason: "taken back", phase: entry.phase })
+          }
+        />
+      </section>
+    </div>
+  );
+
+  function fix(instead: string) {
+    setRefused(undefined);
+    setTyped(instead);
+  }
+  function chooseHumidity(kind: string) {
+    localStorage.setItem(HUMIDITY_KEPT, kind);
+    setHumidity(kind);
+    if (place.quantity !== "dry_bulb" && place.quantity !== "airflow") goTo({ ...place, quantity: kind });
+  }
+}
+
+const takeLabel = (correcting: Logged | undefined): string => (correcting ? "Take instead" : "Take");
+
+const SHORT: Record<string, string> = {
+  dry_bulb: "Dry bulb",
+  relative_humidity: "RH",
+  wet_bulb: "Wet bulb",
+  dew_point: "Dew point",
+  airflow: "Airflow",
+};
+const shortName = (quantity: string): string => SHORT[quantity] ?? quantity;
+
+interface Place {
+  point: number;
+  quantity: string;
+}
+
+const isHumidity = (quantity: string): boolean => humidityChoices.includes(quantity);
+
+function has(readings: Logged[], point: number, test: (quantity: string) => boolean): boolean {
+  return readings.some((entry) => readingOf(entry).point === point && test(readingOf(entry).quantity));
+}
+
+/** The first thing not yet read here. */
+function firstOpen(readings: Logged[], humidity: string): Place {
+  for (let point = 1; ; point += 1) {
+    if (!has(readings, point, (quantity) => quantity === "dry_bulb")) return { point, quantity: "dry_bulb" };
+    if (!has(readings, point, isHumidity)) return { point, quantity: humidity };
+  }
+}
+
+/** After dry bulb comes humidity of the same point, after that the next point. */
+function following(place: Place, humidity: string, readings: Logged[]): Place {
+  if (place.quantity === "airflow") return place;
+  if (place.quantity === "dry_bulb" && !has(readings, place.point, isHumidity)) {
+    return { point: place.point, quantity: humidity };
+  }
+  const last = Math.max(place.point, ...readings.map((entry) => readingOf(entry).point));
+  return { point: last + 1, quantity: "dry_bulb" };
+}
+
+function siOf(entry: Logged): number {
+  const reading = readingOf(entry);
+  return toSi(reading.value, namedUnit(readableOf(reading.quantity).kind, reading.unit));
+}
+
+function dryBulbAt(readings: Logged[], point: number): number | undefined {
+  const found = readings.find(
+    (entry) => readingOf(entry).point === point && readingOf(entry).quantity === "dry_bulb",
+  );
+  return found && siOf(found);
+}
+
+export interface HumidityValue {
+  quantity: string;
+  value: number;
+}
+
+function humidityAt(readings: Logged[], point: number): HumidityValue | undefined {
+  const found = readings.find(
+    (entry) => readingOf(entry).point === point && isHumidity(readingOf(entry).quantity),
+  );
+  return found && { quantity: readingOf(found).quantity, value: siOf(found) };
+}
+
+function typedHumidity(
+  quantity: string,
+  value: number | undefined,
+  unit: Parameters<typeof toSi>[1],
+): HumidityValue | undefined {
+  return isHumidity(quantity) && value !== undefined ? { quantity, value: toSi(value, unit) } : undefined;
+}
+
+function usePadKeys(act: { key: (key: PadKey) => void; take: () => void; close: () => void }): void {
+  useEffect(() => {
+    const down = (event: KeyboardEvent) => {
+      if (event.ctrlKey || event.metaKey || event.altKey) return;
+      const target = event.target as HTMLElement;
+      if (target.closest("input, textarea, select, dialog")) return;
+      const pressed = padKey(event.key);
+      if (pressed) act.key(pressed);
+      else if (event.key === "Enter" && !target.closest("button, a")) act.take();
+      else if (event.key === "Escape") act.close();
+      else return;
+      event.preventDefault();
+    };
+    window.addEventListener("keydown", down, { capture: true });
+    return () => window.removeEventListener("keydown", down, { capture: true });
+  });
+}
+
+function SlipWords({
+  slip: found,
+  asked,
+  fix,
+  anyway,
+}: {
+  slip: Slip;
+  asked: boolean;
+  fix: (instead: string) => void;
+  anyway: () => void;
+}) {
+  return (
+    <div role="alert" className="mt-2 rounded border border-error p-2">
+      <p>{found.text}</p>
+      <div className="mt-1 flex flex-wrap gap-2">
+        {found.instead && (
+          <button type="button" className="btn touch" onClick={() => found.instead && fix(found.instead)}>
+            I meant {found.instead}
+          </button>
+        )}
+        {found.possible && asked && (
+          <button type="button" className="btn touch" onClick={anyway}>
+            It is right, take it
+          </button>
+        )}
+      </div>
+    </div>
+  );
+}
+
+function HumidityChoice({ humidity, choose }: { humidity: string; choose: (kind: string) => void }) {
+  return (
+    <label className="block">
+      <span className="mb-1 block text-sm">Humidity read as</span>
+      <select
+        className="select touch w-full"
+        value={humidity}
+        onChange={(event) => choose(event.target.value)}
+      >
+        {humidityChoices.map((kind) => (
+          <option key={kind} value={kind}>
+            {readableOf(kind).name}
+          </option>
+        ))}
+      </select>
+    </label>
+  );
+}
+
+function InstrumentChoice({
+  quantity,
+  able,
+  chosen,
+  choose,
+}: { quantity: string } & ReturnType<typeof useInstrument>) {
+  return (
+    <label className="block">
+      <span className="mb-1 block text-sm">Instrument</span>
+      <select
+        className="select touch w-full"
+        value={chosen ? String(chosen.id) : "none"}
+        onChange={(event) => choose(event.target.value)}
+      >
+        {able.map((each) => (
+          <option key={String(each.id)} value={String(each.id)}>
+            {each.name}
+            {each.overdue ? ", calibration overdue" : ""}
+          </option>
+        ))}
+        <option value="none">Not listed: {quantity === "airflow" ? "±10 %" : "a wide ± is assumed"}</option>
+      </select>
+    </label>
+  );
+}
+
+/** Shown value of a reading as it was typed. */
+export function asTyped(entry: Logged): string {
+  const reading = readingOf(entry);
+  const unit = namedUnit(readableOf(reading.quantity).kind, reading.unit);
+  return `${number(reading.value, Math.max(unit.decimals, String(reading.value).split(".")[1]?.length ?? 0))} ${unit.label}`;
+}

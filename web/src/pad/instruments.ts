@@ -1,0 +1,26 @@
+/** Which instrument reads which quantity on this device; remembered until changed. */
+import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
+import type { Schemas } from "../api/client";
+import { instrumentsQuery } from "../api/queries";
+
+export type Instrument = Schemas["InstrumentLine"];
+
+const keyOf = (quantity: string): string => `fentro.instrument.${quantity === "airflow" ? "airflow" : "air"}`;
+
+export function useInstrument(quantity: string) {
+  const { data } = useQuery(instrumentsQuery);
+  const able = (data ?? []).filter((each) => each.quantities.includes(quantity));
+  const [choices, setChoices] = useState<Record<string, string>>({});
+  const key = keyOf(quantity);
+  const wanted = choices[key] ?? localStorage.getItem(key);
+  const chosen = wanted === "none" ? undefined : (able.find((each) => String(each.id) === wanted) ?? able[0]);
+  return {
+    able,
+    chosen,
+    choose: (id: string) => {
+      localStorage.setItem(key, id);
+      setChoices({ ...choices, [key]: id });
+    },
+  };
+}

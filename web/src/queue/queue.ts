@@ -1,0 +1,171 @@
+/**
+ * Entries on their way to the server. Taken means: on the device. Acknowledged means: committed on the server; only then
+ * does an entry leave the device. Each has an id made here, so sending twice is harmless.
+ */
+import { api, ask, type Schemas, Unanswered } from "../api/client";
+import { queries, visitKey } from "../api/queries";
+import type { NewEntry, Waiting } from "./store";
+import * as store from "./store";
+
+export type Link = "idle" | "sending" | "away" | "signed_out";
+
+export interface QueueState {
+  waiting: Waiting[];
+  refused: Waiting[];
+  link: Link;
+}
+
+type Page = Schemas["VisitPage"];
+type Receipt = Schemas["Receipt"];
+export type Post = (visit: string, entries: NewEntry[]) => Promise<Receipt>;
+
+const BATCH = 100;
+const PAUSES_MS = [500, 1_000, 2_000, 4_000, 8_000, 15_000];
+
+const postEntries: Post = (visit, entries) =>
+  ask(
+    api.POST("/api/v1/visits/{visit_id}/entries", {
+      params: { path: { visit_id: visit } },
+      body: { entries },
+    }),
+  );
+
+export class Queue {
+  private person = "";
+  private running = false;
+  private again = false;
+  private failures = 0;
+  private timer: ReturnType<typeof setTimeout> | undefined;
+  private listeners = new Set<() => void>();
+  private state: QueueState = { waiting: [], refused: [], link: "idle" };
+
+  constructor(
+    private readonly post: Post = postEntries,
+    private readonly onAnswer: (page: Page) => void = (page) =>
+      queries.setQueryData(visitKey(String(page.id)), page),
+  ) {}
+
+  readonly snapshot = (): QueueState => this.state;
+
+  readonly subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  /** Whose entries are sent. Another person's stay on the device until that person signs in again. */
+  async belongsTo(person: string): Promise<void> {
+    this.person = person;
+    this.failures = 0;
+    await this.refresh("idle");
+    this.kick();
+  }
+
+  /** Keep entries on the device, then send. Resolves when they are safe here, not when they are there. */
+  async take(visit: string, entries: NewEntry[]): Promise<void> {
+    await store.put(entries.map((entry) => ({ person: this.person, visit, entry })));
+    await this.refresh();
+    this.kick();
+  }
+
+  /** Let go of a refused entry, after its person has read why. */
+  async drop(row: Waiting): Promise<void> {
+    if (row.order !== undefined) await store.remove([row.order]);
+    await this.refresh();
+  }
+
+  /** Try again now. */
+  kick(): void {
+    clearTimeout(this.timer);
+    if (this.running) {
+      this.again = true;
+      return;
+    }
+    void this.run();
+  }
+
+  private async run(): Promise<void> {
+    this.running = true;
+    try {
+      do {
+        this.again = false;
+        await this.sendAll();
+      } while (this.again);
+    } finally {
+      this.running = false;
+    }
+  }
+
+  private async sendAll(): Promise<void> {
+    for (;;) {
+      const batch = nextBatch(this.state.waiting);
+      const visit = batch[0]?.visit;
+      if (!visit || !this.person) return;
+      this.set({ link: this.failures ? "away" : "sending" });
+      try {
+        const receipt = await this.post(
+          visit,
+          batch.map((row) => row.entry),
+        );
+        await this.settle(batch, receipt);
+        this.failures = 0;
+        await this.refresh("idle");
+      } catch (error) {
+        if (await this.stopFor(error, batch)) return;
+      }
+    }
+  }
+
+  private async settle(batch: Waiting[], receipt: Receipt): Promise<void> {
+    const accepted = new Set(receipt.accepted.map(String));
+    const refusals = new Map(receipt.refused.map((refused) => [refused.index, refused.refusal]));
+    await store.remove(batch.flatMap((row) => (accepted.has(row.entry.id) ? [row.order ?? -1] : [])));
+    for (const [index, row] of batch.entries()) {
+      const refusal = refusals.get(index);
+      if (refusal) await store.change({ ...row, refusal });
+    }
+    this.onAnswer(receipt.visit);
+  }
+
+  /** True when sending must wait; false when the batch was dealt with and the next may go. */
+  private async stopFor(error: unknown, batch: Waiting[]): Promise<boolean> {
+    const status = error instanceof Unanswered ? error.status : 0;
+    if (status === 401) {
+      await this.refresh("signed_out");
+      return true;
+    }
+    const final = [400, 403, 404, 409, 413, 422].includes(status);
+    const stale = status === 403 && !(error instanceof Unanswered && error.problem);
+    if (final && !stale) {
+      const sentence = { text: error instanceof Error ? error.message : "Refused.", numbers: {} };
+      for (const row of batch) await store.change({ ...row, refusal: { path: "", sentence } });
+      await this.refresh("idle");
+      return false;
+    }
+    const pause = PAUSES_MS[Math.min(this.failures, PAUSES_MS.length - 1)] ?? 15_000;
+    this.failures += 1;
+    await this.refresh("away");
+    this.timer = setTimeout(() => this.kick(), pause);
+    return true;
+  }
+
+  private async refresh(link?: Link): Promise<void> {
+    const rows = this.person ? await store.waitingOf(this.person) : [];
+    this.set({
+      waiting: rows.filter((row) => !row.refusal),
+      refused: rows.filter((row) => row.refusal),
+      ...(link ? { link } : {}),
+    });
+  }
+
+  private set(part: Partial<QueueState>): void {
+    this.state = { ...this.state, ...part };
+    for (const listener of this.listeners) listener();
+  }
+}
+
+/** The longest run from the front that belongs to one visit. */
+function nextBatch(waiting: Waiting[]): Waiting[] {
+  const visit = waiting[0]?.visit;
+  const end = waiting.findIndex((row) => row.visit !== visit);
+  return waiting.slice(0, Math.min(end < 0 ? waiting.length : end, BATCH));
+}

@@ -1,0 +1,71 @@
+/** What waits on the device, in IndexedDB: entries not yet acknowledged, and the last answers for reading offline. */
+import { type DBSchema, type IDBPDatabase, openDB } from "idb";
+import type { Schemas } from "../api/client";
+
+export interface NewEntry {
+  id: string;
+  kind: string;
+  at: string;
+  phase: "as_found" | "as_left";
+  body: Record<string, unknown>;
+  replaces?: string | null;
+  reason?: string;
+}
+
+export interface Waiting {
+  order?: number;
+  person: string;
+  visit: string;
+  entry: NewEntry;
+  refusal?: Schemas["Refusal"];
+}
+
+interface Shape extends DBSchema {
+  waiting: { key: number; value: Waiting; indexes: { person: string } };
+  kept: { key: string; value: unknown };
+}
+
+let opened: Promise<IDBPDatabase<Shape>> | undefined;
+
+function database(): Promise<IDBPDatabase<Shape>> {
+  opened ??= openDB<Shape>("fentro", 1, {
+    upgrade(db) {
+      const waiting = db.createObjectStore("waiting", { keyPath: "order", autoIncrement: true });
+      waiting.createIndex("person", "person");
+      db.createObjectStore("kept");
+    },
+  });
+  return opened;
+}
+
+/** Resolves once the entries are safely on the device. */
+export async function put(rows: Waiting[]): Promise<void> {
+  const done = (await database()).transaction("waiting", "readwrite", { durability: "strict" });
+  await Promise.all([...rows.map((row) => done.store.add(row)), done.done]);
+}
+
+/** Everything of a person that waits, in the order it was taken. */
+export async function waitingOf(person: string): Promise<Waiting[]> {
+  return (await database()).getAllFromIndex("waiting", "person", person);
+}
+
+export async function remove(orders: number[]): Promise<void> {
+  const done = (await database()).transaction("waiting", "readwrite");
+  await Promise.all([...orders.map((order) => done.store.delete(order)), done.done]);
+}
+
+export async function change(row: Waiting): Promise<void> {
+  await (await database()).put("waiting", row);
+}
+
+export async function keep(key: string, value: unknown): Promise<void> {
+  await (await database()).put("kept", value, key);
+}
+
+export async function kept<T>(key: string): Promise<T | undefined> {
+  return (await (await database()).get("kept", key)) as T | undefined;
+}
+
+export async function forget(key: string): Promise<void> {
+  await (await database()).delete("kept", key);
+}

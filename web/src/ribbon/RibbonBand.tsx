@@ -1,0 +1,164 @@
+import { useEffect, useMemo, useRef, useState } from "react";
+import { useVisit } from "../visit/context";
+import { PHASE_NAMES } from "../visit/Rail";
+import { BAND_PX, type Flow, lay, type Stretch } from "./geometry";
+import { ElementSign } from "./signs";
+import { type Tag, useTags } from "./tags";
+import { tint } from "./tint";
+
+/** The air going through this system, left to right: width is flow, tint is temperature, hatch is not measured yet. */
+export function RibbonBand({ station, open }: { station?: string; open: (station: string) => void }) {
+  const { page, shown } = useVisit();
+  const place = useRef<HTMLDivElement>(null);
+  const [width, setWidth] = useState(812);
+  useEffect(() => {
+    if (!place.current) return;
+    const watch = new ResizeObserver(
+      ([box]) => box && setWidth(Math.max(560, Math.floor(box.contentRect.width))),
+    );
+    watch.observe(place.current);
+    return () => watch.disconnect();
+  }, []);
+  const { path } = page.work_up;
+  const { ribbon } = shown;
+  const laid = useMemo(() => lay(path, ribbon, width), [path, ribbon, width]);
+  const tags = useTags();
+  return (
+    <section ref={place} aria-label="Air path" className="relative" style={{ height: laid.height }}>
+      <svg width={width} height={laid.height} className="block" aria-hidden="true">
+        <defs>
+          <pattern
+            id="unmeasured"
+            width="7"
+            height="7"
+            patternUnits="userSpaceOnUse"
+            patternTransform="rotate(45)"
+          >
+            <rect width="7" height="7" className="fill-base-200" />
+            <rect width="2" height="7" className="fill-base-300" />
+          </pattern>
+        </defs>
+        {laid.flows
+          .filter((flow) => flow.width > 0)
+          .map((flow) => (
+            <Stream key={flow.key} flow={flow} />
+          ))}
+        {laid.branches.map((flow) => (
+          <Stream key={flow.key} flow={flow} />
+        ))}
+        {laid.stretches.map((stretch) => (
+          <Part key={stretch.key} stretch={stretch} />
+        ))}
+        {laid.flows
+          .filter((flow) => flow.width === 0)
+          .map((flow) => (
+            <path key={flow.key} d={flow.path} fill={fill(flow.celsius)} />
+          ))}
+        {laid.elements.map((element) => (
+          <g key={element.key} transform={`translate(${element.x} ${element.y})`}>
+            <ElementSign kind={element.kind} height={BAND_PX} />
+            <text y={-BAND_PX / 2 - 8} textAnchor="middle" className="fill-base-content text-[13px]">
+              {element.name}
+            </text>
+          </g>
+        ))}
+        {laid.flows.map((flow) => (
+          <text key={flow.key} x={flow.labelX} y={flow.labelY} className="fill-base-content text-[13px]">
+            {flow.name}
+          </text>
+        ))}
+        {laid.bands.map((band) => (
+          <text key={band.key} x={band.x} y={band.y} className="fill-base-content text-[13px]">
+            {band.name.startsWith("Fresh") || band.name.startsWith("Stale") ? "" : band.name}
+          </text>
+        ))}
+      </svg>
+      {laid.tags.map((at) => {
+        const tag = tags.find((each) => each.station === at.station);
+        return (
+          tag && (
+            <div
+              key={at.station}
+              className="absolute w-max -translate-x-1/2"
+              style={{ left: at.x, top: at.y }}
+            >
+              <StationTag tag={tag} here={station === at.station} open={open} />
+            </div>
+          )
+        );
+      })}
+      {page.work_up.phases.length > 1 && (
+        <span className="absolute top-1 right-2 text-sm quiet">{PHASE_NAMES[shown.phase]}</span>
+      )}
+    </section>
+  );
+}
+
+export const fill = (celsius: number | undefined): string =>
+  celsius === undefined ? "url(#unmeasured)" : tint(celsius);
+
+function Part({ stretch }: { stretch: Stretch }) {
+  return (
+    <rect
+      x={stretch.x}
+      y={stretch.top}
+      width={stretch.width + 0.5}
+      height={stretch.height}
+      fill={fill(stretch.celsius)}
+      className="stroke-base-300"
+      strokeWidth={stretch.celsius === undefined ? 1 : 0}
+    />
+  );
+}
+
+function Stream({ flow }: { flow: Flow }) {
+  const colour = flow.celsius === undefined ? "var(--color-base-300)" : tint(flow.celsius);
+  return (
+    <path
+      d={flow.path}
+      fill="none"
+      stroke={colour}
+      strokeWidth={flow.width}
+      strokeDasharray={flow.known || flow.name === "" || flow.width < 6 ? undefined : "10 3"}
+    />
+  );
+}
+
+export function StationTag({
+  tag,
+  here,
+  open,
+}: {
+  tag: Tag;
+  here: boolean;
+  open: (station: string) => void;
+}) {
+  const edge = here ? "border-primary border-2" : tag.trouble ? "border-error" : "border-base-300";
+  return (
+    <button
+      type="button"
+      className={`touch min-w-[92px] rounded border bg-base-100 px-2 py-1 text-center leading-tight hover:border-primary ${edge}`}
+      title="Read here (r)"
+      aria-label={`${tag.name}: ${tag.dryBulb || "not read"} ${tag.humidity}`}
+      data-testid={`tag-${tag.station}`}
+      onClick={() => open(tag.station)}
+    >
+      <span className="flex items-center justify-center gap-1 text-sm">
+        {tag.name}
+        {tag.waiting > 0 && (
+          <span className="rounded bg-warning px-1 text-warning-content text-xs">waits</span>
+        )}
+      </span>
+      {tag.dryBulb ? (
+        <>
+          <span className="reading block font-semibold text-lg">{tag.dryBulb}</span>
+          <span className="reading block text-xs quiet">
+            {[tag.humidity, tag.plusMinus].filter(Boolean).join("  ")}
+          </span>
+        </>
+      ) : (
+        <span className="block text-sm quiet">{tag.needed ? "read here" : "not read"}</span>
+      )}
+    </button>
+  );
+}

@@ -1,0 +1,139 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useNavigate } from "@tanstack/react-router";
+import { type FormEvent, useState } from "react";
+import { api, ask, type Schemas, Unanswered } from "../api/client";
+import { demoPeopleQuery, sessionQuery } from "../api/queries";
+import { Mark } from "../shell/Mark";
+
+const WHAT_THEY_DO: Record<string, string> = {
+  technician: "Technician: visits and readings",
+  lead: "Lead: everyone's visits, and the office",
+  viewer: "Viewer: looks, does not record",
+};
+
+export function SignIn() {
+  const session = useQuery(sessionQuery);
+  const known = useQueryClient();
+  const go = useNavigate();
+  const enter = async (answer: Schemas["SessionOut"]) => {
+    known.clear();
+    known.setQueryData(sessionQuery.queryKey, answer);
+    await go({ to: "/" });
+  };
+  return (
+    <main className="grid min-h-full place-items-center p-4">
+      <div className={`w-full ${session.data?.demo ? "max-w-3xl" : "max-w-sm"}`}>
+        <div className="flex items-center gap-3">
+          <Mark size={44} />
+          <div>
+            <h1 className="font-semibold text-3xl tracking-tight">Fentro</h1>
+            <p className="quiet">Measure the air. Know what it means.</p>
+          </div>
+        </div>
+        <div className={`mt-8 grid gap-8 ${session.data?.demo ? "wide:grid-cols-2" : ""}`}>
+          {session.data?.demo && <DemoPeople enter={enter} />}
+          <PasswordForm enter={enter} />
+        </div>
+      </div>
+    </main>
+  );
+}
+
+type Enter = (answer: Schemas["SessionOut"]) => Promise<void>;
+
+function DemoPeople({ enter }: { enter: Enter }) {
+  const { data } = useQuery(demoPeopleQuery);
+  const be = useMutation({
+    mutationFn: (person: string) => ask(api.POST("/api/v1/demo/session", { body: { person } })),
+    onSuccess: enter,
+  });
+  return (
+    <section>
+      <h2 className="font-semibold">Demo: be one of these made-up people</h2>
+      <ul className="mt-3 space-y-2">
+        {data?.map((person) => (
+          <li key={String(person.id)}>
+            <button
+              type="button"
+              className="panel touch flex w-full items-center gap-3 bg-base-200 p-3 text-left hover:border-primary"
+              disabled={be.isPending}
+              onClick={() => be.mutate(String(person.id))}
+            >
+              <span className="grid size-11 shrink-0 place-items-center rounded bg-primary font-semibold text-primary-content">
+                {initials(person.name)}
+              </span>
+              <span>
+                <span className="block font-semibold">{person.name}</span>
+                <span className="quiet text-sm">{WHAT_THEY_DO[person.role]}</span>
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
+      <Trouble error={be.error} />
+    </section>
+  );
+}
+
+const initials = (name: string): string =>
+  name
+    .split(" ")
+    .map((word) => word[0])
+    .join("");
+
+function PasswordForm({ enter }: { enter: Enter }) {
+  const [name, setName] = useState("");
+  const [password, setPassword] = useState("");
+  const signIn = useMutation({
+    mutationFn: () => ask(api.POST("/api/v1/session", { body: { sign_in_name: name, password } })),
+    onSuccess: enter,
+  });
+  const send = (event: FormEvent) => {
+    event.preventDefault();
+    signIn.mutate();
+  };
+  return (
+    <form onSubmit={send} className="space-y-4">
+      <h2 className="font-semibold">Sign in</h2>
+      <label className="block">
+        <span className="mb-1 block">Name to sign in with</span>
+        <input
+          className="input touch w-full"
+          autoComplete="username"
+          autoCapitalize="none"
+          required
+          value={name}
+          onChange={(event) => setName(event.target.value)}
+        />
+      </label>
+      <label className="block">
+        <span className="mb-1 block">Password</span>
+        <input
+          className="input touch w-full"
+          type="password"
+          autoComplete="current-password"
+          required
+          value={password}
+          onChange={(event) => setPassword(event.target.value)}
+          aria-describedby="sign-in-trouble"
+        />
+      </label>
+      <div id="sign-in-trouble">
+        <Trouble error={signIn.error} />
+      </div>
+      <button type="submit" className="btn btn-primary touch w-full text-base" disabled={signIn.isPending}>
+        Sign in
+      </button>
+    </form>
+  );
+}
+
+function Trouble({ error }: { error: Error | null }) {
+  if (!error) return null;
+  const away = error instanceof Unanswered && error.status === 0;
+  return (
+    <p role="alert" className="mt-2 rounded border border-error p-3">
+      {away ? "The server can't be reached. Check the signal and try again." : error.message}
+    </p>
+  );
+}

@@ -1,0 +1,65 @@
+import { useNavigate } from "@tanstack/react-router";
+import { useEffect, useState } from "react";
+import { useUnits } from "../units/UnitSystem";
+import { Finder } from "./Finder";
+import { Panel } from "./Panel";
+
+const KEYS: [string, string][] = [
+  ["1 to 9", "steps of the visit"],
+  ["[ and ]", "station before, after"],
+  ["r", "read here"],
+  ["w", "working of the main number"],
+  ["n", "note"],
+  ["u", "units"],
+  ["/", "find a system, site or visit"],
+  ["Esc", "close what is open"],
+  ["?", "these keys"],
+];
+
+/** Keys that work everywhere; a page adds its own with `useKeys`. */
+export function Keys() {
+  const { toggle } = useUnits();
+  const go = useNavigate();
+  const [open, setOpen] = useState<"find" | "keys" | undefined>();
+  useKeys({
+    u: toggle,
+    "/": () => setOpen("find"),
+    "?": () => setOpen("keys"),
+  });
+  return (
+    <>
+      {open === "find" && <Finder onClose={() => setOpen(undefined)} go={(to) => go({ to })} />}
+      {open === "keys" && (
+        <Panel title="Keys" onClose={() => setOpen(undefined)}>
+          <dl className="grid grid-cols-[6rem_1fr] gap-y-2">
+            {KEYS.map(([key, what]) => (
+              <div key={key} className="contents">
+                <dt className="reading font-semibold">{key}</dt>
+                <dd>{what}</dd>
+              </div>
+            ))}
+          </dl>
+        </Panel>
+      )}
+    </>
+  );
+}
+
+/** Call a function on a key, unless somebody is typing. */
+export function useKeys(actions: Record<string, (() => void) | undefined>): void {
+  useEffect(() => {
+    const press = (event: KeyboardEvent) => {
+      if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return;
+      const typing =
+        event.target instanceof HTMLElement && event.target.closest("input, textarea, select, dialog");
+      if (typing) return;
+      const action = actions[event.key];
+      if (action) {
+        event.preventDefault();
+        action();
+      }
+    };
+    window.addEventListener("keydown", press);
+    return () => window.removeEventListener("keydown", press);
+  });
+}

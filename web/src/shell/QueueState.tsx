@@ -1,0 +1,95 @@
+import { Link } from "@tanstack/react-router";
+import { Check, CloudOff, LoaderCircle, TriangleAlert } from "lucide-react";
+import { useState } from "react";
+import { queue, useQueue } from "../queue/useQueue";
+import { useUnits } from "../units/UnitSystem";
+import { say } from "../units/units";
+
+/** Whether everything taken is safely on the server; tap to see what waits and why. */
+export function QueueState() {
+  const { waiting, refused, link } = useQueue();
+  const [open, setOpen] = useState(false);
+  const count = waiting.length;
+  const words = refused.length
+    ? `${refused.length} not taken`
+    : count
+      ? `${count} waiting`
+      : link === "signed_out"
+        ? "Signed out"
+        : "All saved";
+  return (
+    <div className="relative">
+      <button
+        type="button"
+        className="btn btn-ghost touch px-2 font-normal"
+        aria-expanded={open}
+        onClick={() => setOpen(!open)}
+        aria-label={`${words}. Show what waits`}
+      >
+        <StateIcon refused={refused.length} count={count} away={link === "away" || link === "signed_out"} />
+        <span className={count || refused.length ? "" : "hidden wide:inline"} data-testid="queue-state">
+          {words}
+        </span>
+      </button>
+      <p className="sr-only" role="status">
+        {words}
+      </p>
+      {open && <QueuePanel />}
+    </div>
+  );
+}
+
+function StateIcon({ refused, count, away }: { refused: number; count: number; away: boolean }) {
+  if (refused) return <TriangleAlert size={18} className="text-error" aria-hidden="true" />;
+  if (away) return <CloudOff size={18} className="text-warning" aria-hidden="true" />;
+  if (count) return <LoaderCircle size={18} className="animate-spin" aria-hidden="true" />;
+  return <Check size={18} className="text-success" aria-hidden="true" />;
+}
+
+function QueuePanel() {
+  const { waiting, refused, link } = useQueue();
+  const { system } = useUnits();
+  return (
+    <div className="panel absolute right-0 z-30 mt-1 w-80 max-w-[92vw] space-y-3 p-4 shadow-sm">
+      {waiting.length === 0 && refused.length === 0 && (
+        <p>
+          Everything you took is on the server. Without signal it waits on this device and goes by itself
+          later.
+        </p>
+      )}
+      {waiting.length > 0 && (
+        <div>
+          <p>
+            {waiting.length === 1 ? "One entry is" : `${waiting.length} entries are`} safe on this device and
+            {link === "away" ? " waiting for the server. They go by themselves." : " on the way."}
+          </p>
+          {link === "signed_out" && (
+            <Link to="/sign-in" className="btn btn-primary touch mt-2 w-full">
+              Sign in to send them
+            </Link>
+          )}
+          {link === "away" && (
+            <button type="button" className="btn touch mt-2 w-full" onClick={() => queue.kick()}>
+              Try now
+            </button>
+          )}
+        </div>
+      )}
+      {refused.map((row) => (
+        <div key={row.entry.id} className="rounded border border-error p-3">
+          <p className="font-semibold">{entryWords(row.entry.kind, row.entry.body)}</p>
+          <p>{row.refusal ? say(row.refusal.sentence, system) : "Not taken."}</p>
+          <button type="button" className="btn touch mt-2 w-full" onClick={() => queue.drop(row)}>
+            I have seen this, let it go
+          </button>
+        </div>
+      ))}
+    </div>
+  );
+}
+
+function entryWords(kind: string, body: Record<string, unknown>): string {
+  if (kind === "reading") return `${body.station}: ${body.value} ${body.unit}`;
+  if (kind === "note") return `Note: ${body.text}`;
+  return kind;
+}

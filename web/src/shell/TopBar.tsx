@@ -1,0 +1,126 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { Link, useNavigate } from "@tanstack/react-router";
+import { Ruler, Sun, SunDim, UserRound } from "lucide-react";
+import { type ReactNode, useState } from "react";
+import { api, ask } from "../api/client";
+import { sessionQuery } from "../api/queries";
+import { persister } from "../offline/keeping";
+import { useUnits } from "../units/UnitSystem";
+import { Mark } from "./Mark";
+import { QueueState } from "./QueueState";
+import { applyTheme, currentTheme } from "./theme";
+
+/** 48 px: mark, where we are, clocks and states, units, theme, person. */
+export function TopBar({ place, children }: { place?: ReactNode; children?: ReactNode }) {
+  return (
+    <header className="flex h-12 shrink-0 items-center gap-1 border-base-300 border-b bg-base-200 pr-1 pl-2">
+      <Link to="/" aria-label="Fentro, to the day sheet" className="touch flex items-center gap-2">
+        <Mark />
+        <span className={`font-semibold tracking-tight ${place ? "hidden wide:inline" : ""}`}>Fentro</span>
+      </Link>
+      {place && <span className="mx-1 hidden h-5 w-px bg-base-300 wide:block" aria-hidden="true" />}
+      <div className="min-w-0 flex-1 truncate px-1">{place}</div>
+      {children}
+      <QueueState />
+      <UnitSwitch />
+      <ThemeSwitch />
+      <PersonMenu />
+    </header>
+  );
+}
+
+function UnitSwitch() {
+  const { system, toggle } = useUnits();
+  return (
+    <button
+      type="button"
+      className="btn btn-ghost touch px-2"
+      onClick={toggle}
+      title="Units (u)"
+      aria-label={`Units: ${system}. Switch to ${system === "US" ? "SI" : "US"}`}
+    >
+      <Ruler size={18} className="hidden wide:inline" aria-hidden="true" />
+      <span className="reading">{system}</span>
+    </button>
+  );
+}
+
+/** In the bar where there is room, in the person's menu on a phone. */
+function ThemeSwitch({ inMenu = false }: { inMenu?: boolean }) {
+  const [theme, setTheme] = useState(currentTheme);
+  const other = theme === "roof" ? "attic" : "roof";
+  return (
+    <button
+      type="button"
+      className={`btn btn-ghost touch ${inMenu ? "w-full justify-start font-normal" : "hidden px-2 wide:inline-flex"}`}
+      title={`Theme: ${theme}`}
+      aria-label={`Theme: ${theme}. Switch to ${other}`}
+      onClick={() => {
+        applyTheme(other);
+        setTheme(other);
+      }}
+    >
+      {theme === "roof" ? <Sun size={20} aria-hidden="true" /> : <SunDim size={20} aria-hidden="true" />}
+      {inMenu && `Theme: ${other === "attic" ? "attic, for the dark" : "roof, for the sun"}`}
+    </button>
+  );
+}
+
+function PersonMenu() {
+  const { data } = useQuery(sessionQuery);
+  const known = useQueryClient();
+  const go = useNavigate();
+  const [open, setOpen] = useState(false);
+  if (!data?.person) return null;
+  const leave = async (everywhere: boolean) => {
+    const path = everywhere ? ("/api/v1/session/everywhere" as const) : ("/api/v1/session" as const);
+    await ask(api.DELETE(path));
+    known.clear();
+    await persister.removeClient();
+    await go({ to: "/sign-in" });
+  };
+  return (
+    <div className="relative">
+      <button
+        type="button"
+        className="btn btn-ghost touch px-2"
+        aria-expanded={open}
+        aria-label={`Signed in as ${data.person.name}`}
+        onClick={() => setOpen(!open)}
+      >
+        <UserRound size={20} aria-hidden="true" />
+        <span className="hidden max-w-32 truncate font-normal wide:inline">{data.person.name}</span>
+      </button>
+      {open && (
+        <div className="panel absolute right-0 z-30 mt-1 w-64 p-2 shadow-sm">
+          <p className="px-3 pt-1 font-semibold">{data.person.name}</p>
+          <p className="px-3 pb-2 text-sm quiet">
+            {data.person.role}, {data.person.company}
+          </p>
+          <span className="wide:hidden">
+            <ThemeSwitch inMenu />
+          </span>
+          {data.person.office && (
+            <a className="btn btn-ghost touch w-full justify-start font-normal" href="/admin/">
+              Office: people, sites, instruments
+            </a>
+          )}
+          <button
+            type="button"
+            className="btn btn-ghost touch w-full justify-start font-normal"
+            onClick={() => leave(false)}
+          >
+            Sign out
+          </button>
+          <button
+            type="button"
+            className="btn btn-ghost touch w-full justify-start font-normal"
+            onClick={() => leave(true)}
+          >
+            Sign out on every device
+          </button>
+        </div>
+      )}
+    </div>
+  );
+}

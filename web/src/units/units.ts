@@ -1,0 +1,111 @@
+/** Numbers in the user's units. One table from the core; no unit is known anywhere else in the interface. */
+import type { components } from "../api/schema.gen";
+import tables from "./tables.gen.json";
+
+export type System = "SI" | "US";
+export type Quantity = components["schemas"]["Quantity"];
+export type Sentence = components["schemas"]["Sentence"];
+export type Kind = string;
+
+export interface Unit {
+  key: string;
+  label: string;
+  factor: number;
+  offset: number;
+  decimals: number;
+}
+
+interface KindRow {
+  si: string;
+  us: string;
+  units: Record<string, Unit>;
+}
+
+export interface Readable {
+  key: string;
+  name: string;
+  kind: string;
+  possible: number[];
+  usual: number[];
+  humidity: boolean;
+  not_above: string;
+}
+
+const kinds = tables.kinds as unknown as Record<string, KindRow>;
+export const readable = tables.readable as unknown as Record<string, Readable>;
+export const humidityChoices: string[] = tables.humidity_choices;
+export const usualDryBulb = tables.usual_dry_bulb as unknown as Record<string, number[]>;
+
+export function readableOf(key: string): Readable {
+  const found = readable[key];
+  if (!found) throw new Error(`no readable quantity ${key}`);
+  return found;
+}
+
+export function unitOf(kind: Kind, system: System): Unit {
+  const row = kinds[kind];
+  const unit = row?.units[system === "US" ? row.us : row.si];
+  if (!unit) throw new Error(`no unit for ${kind}`);
+  return unit;
+}
+
+export function namedUnit(kind: Kind, key: string): Unit {
+  const unit = kinds[kind]?.units[key];
+  if (!unit) throw new Error(`no unit ${key} for ${kind}`);
+  return unit;
+}
+
+export const toSi = (shown: number, unit: Unit): number => shown * unit.factor + unit.offset;
+export const fromSi = (value: number, unit: Unit): number => (value - unit.offset) / unit.factor;
+
+const MINUS = "−";
+
+/** 1234.5 -> "1,234.5", with a real minus. */
+export function number(value: number, decimals: number): string {
+  const fixed = value.toFixed(decimals);
+  const tidy = Number(fixed) === 0 ? (0).toFixed(decimals) : fixed;
+  const [whole = "", part] = tidy.replace("-", "").split(".");
+  const grouped = whole.replace(/\B(?=(\d{3})+$)/g, ",");
+  return `${tidy.startsWith("-") ? MINUS : ""}${grouped}${part === undefined ? "" : `.${part}`}`;
+}
+
+export interface Shown {
+  value: string;
+  unit: string;
+  plusMinus: string;
+}
+
+/**
+ * A quantity as value, unit and half-width. Never more digits than the half-width supports (two of its own), never more
+ * than the unit's; a half-width too small for the unit's decimals gets one more.
+ */
+export function show(quantity: Quantity, system: System): Shown {
+  const unit = unitOf(quantity.kind, system);
+  const value = fromSi(quantity.value, unit);
+  const width = quantity.plus_minus / unit.factor;
+  if (!(width > 0)) return { value: number(value, unit.decimals), unit: unit.label, plusMinus: "" };
+  const supported = 1 - Math.floor(Math.log10(width));
+  const decimals = Math.min(unit.decimals, supported);
+  const small = width < 0.5 * 10 ** -unit.decimals ? 1 : 0;
+  return { value: rounded(value, decimals), unit: unit.label, plusMinus: rounded(width, decimals + small) };
+}
+
+/** Rounded to so many decimals; below zero to tens, hundreds ... */
+function rounded(value: number, decimals: number): string {
+  if (decimals >= 0) return number(value, decimals);
+  const step = 10 ** -decimals;
+  return number(Math.round(value / step) * step, 0);
+}
+
+export function inWords(value: number, kind: Kind, system: System): string {
+  const unit = unitOf(kind, system);
+  return `${number(fromSi(value, unit), unit.decimals)} ${unit.label}`.trim();
+}
+
+/** A sentence of the core with its numbers in the user's units. */
+export function say(sentence: Sentence, system: System): string {
+  return sentence.text.replace(/\{(\w+)\}/g, (whole, name: string) => {
+    const given = sentence.numbers?.[name];
+    return given ? inWords(given.value, given.kind, system) : whole;
+  });
+}

@@ -1,0 +1,86 @@
+import { useQuery } from "@tanstack/react-query";
+import { useNavigate, useParams, useSearch } from "@tanstack/react-router";
+import { useEffect, useMemo } from "react";
+import { visitQuery } from "../api/queries";
+import { newEntry, queue, useQueue } from "../queue/useQueue";
+import { Loading } from "../shell/Loading";
+import { TopBar } from "../shell/TopBar";
+import { type Visit, VisitContext } from "./context";
+import { merged, type Page, type Phase } from "./logbook";
+import { Workspace } from "./Workspace";
+
+export interface VisitSearch {
+  step?: string;
+  station?: string;
+  working?: string;
+  phase?: Phase;
+}
+
+/** A visit: fetched or kept, with what waits on the device laid over it. */
+export function VisitPage() {
+  const { visitId } = useParams({ from: "/inside/visits/$visitId" });
+  const query = useQuery(visitQuery(visitId));
+  if (query.data) return <OpenVisit page={query.data} />;
+  return (
+    <div className="flex h-full flex-col">
+      <TopBar />
+      <Loading query={query} what="this visit">
+        {() => null}
+      </Loading>
+    </div>
+  );
+}
+
+function OpenVisit({ page }: { page: Page }) {
+  const search = useSearch({ from: "/inside/visits/$visitId" });
+  const navigate = useNavigate();
+  const { waiting } = useQueue();
+  const id = String(page.id);
+  const step = search.step ?? page.work_up.next_step;
+  const entries = useMemo(() => merged(page, waiting), [page, waiting]);
+  const closed = page.work_up.closed;
+  useEffect(() => {
+    document.title = `${page.system.name}, ${page.system.site}`;
+    return () => {
+      document.title = "Fentro";
+    };
+  }, [page.system.name, page.system.site]);
+
+  const visit = useMemo<Visit>(() => {
+    const go = (next: VisitSearch) =>
+      void navigate({
+        to: "/visits/$visitId",
+        params: { visitId: id },
+        search: next,
+        replace: next.step === step,
+      });
+    const phase: Phase = step === "prove" ? "as_left" : "as_found";
+    const phases = page.work_up.phases;
+    const wanted = search.phase ?? (step === "measure" ? "as_found" : undefined);
+    const shown = phases.find((each) => each.phase === wanted) ?? phases[phases.length - 1] ?? phases[0];
+    if (!shown) throw new Error("a visit has at least one phase");
+    return {
+      page,
+      entries,
+      phase,
+      shown,
+      mayWrite: page.may_write && !closed,
+      record: async (kind, body, more = {}) => {
+        const { phase: other, ...rest } = more;
+        const entry = newEntry(kind, body, other ?? phase, rest);
+        await queue.take(id, [entry]);
+        return entry;
+      },
+      openStep: (next) => go({ step: next }),
+      openStation: (station) => go({ step, ...(station ? { station } : {}) }),
+      openWorking: (working) =>
+        go({ step, ...(working ? { working } : {}), ...(search.phase ? { phase: search.phase } : {}) }),
+    };
+  }, [page, entries, step, closed, id, navigate, search.phase]);
+
+  return (
+    <VisitContext value={visit}>
+      <Workspace step={step} station={search.station} working={search.working} />
+    </VisitContext>
+  );
+}

@@ -1,0 +1,132 @@
+import { Link } from "@tanstack/react-router";
+import { Gauge, ListChecks } from "lucide-react";
+import { useState } from "react";
+import { ReadingPad } from "../pad/ReadingPad";
+import { RibbonBand } from "../ribbon/RibbonBand";
+import { RibbonColumn } from "../ribbon/RibbonColumn";
+import { useKeys } from "../shell/Keys";
+import { Panel } from "../shell/Panel";
+import { TopBar } from "../shell/TopBar";
+import { useVisit } from "./context";
+import { Rail } from "./Rail";
+import { Route } from "./Route";
+import { SettleClock } from "./SettleClock";
+import { StepBench } from "./steps/StepBench";
+import { WorkingBench } from "./WorkingBench";
+
+/** Route left, air path on top, bench below, verdicts right; on a phone the air path stands at the left edge. */
+export function Workspace({ step, station, working }: { step: string; station?: string; working?: string }) {
+  const { page, openStep, openStation, openWorking, mayWrite } = useVisit();
+  const [drawer, setDrawer] = useState<"steps" | "verdicts" | undefined>();
+  const stations = page.work_up.path.stations.map((each) => each.id);
+  const at = station ? stations.indexOf(station) : -1;
+  const readable = mayWrite && (step === "measure" || step === "prove");
+  const toStation = (id: string | undefined) => {
+    if (id && !readable) openStep(step === "prove" ? "prove" : "measure");
+    openStation(id);
+  };
+  const steps = Object.fromEntries(
+    page.work_up.route.map((each, index) => [String(index + 1), () => openStep(each.id)]),
+  );
+  useKeys({
+    ...(station ? {} : steps),
+    "[": () => toStation(stations[Math.max(at - 1, 0)]),
+    "]": () => toStation(stations[Math.min(at + 1, stations.length - 1)]),
+    r: () => toStation(nextToRead(page) ?? stations[0]),
+    w: () => openWorking(working ? undefined : "total"),
+    n: () => document.getElementById("note")?.focus(),
+    Escape: working ? () => openWorking(undefined) : station ? () => openStation(undefined) : undefined,
+  });
+  return (
+    <div className="flex h-full flex-col">
+      <TopBar place={<Place />}>
+        <SettleClock />
+      </TopBar>
+      <div className="grid min-h-0 flex-1 grid-cols-[92px_1fr] wide:grid-cols-[168px_1fr_300px]">
+        <nav
+          aria-label="Steps of the visit"
+          className="hidden overflow-y-auto border-base-300 border-r wide:block"
+        >
+          <Route step={step} />
+        </nav>
+        <div className="border-base-300 border-r wide:hidden">
+          <RibbonColumn station={station} open={toStation} />
+        </div>
+        <div className="flex min-h-0 min-w-0 flex-col">
+          <div className="hidden shrink-0 border-base-300 border-b wide:block">
+            <RibbonBand station={station} open={toStation} />
+          </div>
+          <main className="min-h-0 flex-1 overflow-y-auto p-3 wide:p-4" tabIndex={-1}>
+            {working ? (
+              <WorkingBench result={working} />
+            ) : station && readable ? (
+              <ReadingPad key={`${step}/${station}`} station={station} />
+            ) : (
+              <StepBench step={step} />
+            )}
+          </main>
+        </div>
+        <aside
+          aria-label="Verdicts"
+          className="hidden overflow-y-auto border-base-300 border-l bg-base-200/50 wide:block"
+        >
+          <Rail />
+        </aside>
+      </div>
+      <div className="grid shrink-0 grid-cols-2 border-base-300 border-t bg-base-200 wide:hidden">
+        <button
+          type="button"
+          className="btn btn-ghost h-14 rounded-none text-base"
+          onClick={() => setDrawer("steps")}
+        >
+          <ListChecks size={20} aria-hidden="true" /> Steps
+        </button>
+        <button
+          type="button"
+          className="btn btn-ghost h-14 rounded-none text-base"
+          onClick={() => setDrawer("verdicts")}
+        >
+          <Gauge size={20} aria-hidden="true" /> Verdicts
+        </button>
+      </div>
+      {drawer && (
+        <Panel
+          title={drawer === "steps" ? "Steps" : "Verdicts"}
+          drawer
+          key={`${drawer}/${step}/${working ?? ""}`}
+          onClose={() => setDrawer(undefined)}
+        >
+          {drawer === "steps" ? (
+            <Route step={step} onChosen={() => setDrawer(undefined)} />
+          ) : (
+            <Rail onChosen={() => setDrawer(undefined)} />
+          )}
+        </Panel>
+      )}
+    </div>
+  );
+}
+
+function Place() {
+  const { page } = useVisit();
+  return (
+    <Link
+      to="/systems/$systemId"
+      params={{ systemId: String(page.system.id) }}
+      className="block truncate leading-tight hover:underline"
+      title="To the system's page"
+    >
+      <span className="font-semibold">{page.system.name}</span>
+      <span className="hidden quiet wide:inline">, {page.system.site}</span>
+    </Link>
+  );
+}
+
+function nextToRead(page: ReturnType<typeof useVisit>["page"]): string | undefined {
+  const found = page.work_up.phases[0]?.stations ?? [];
+  const needed = page.work_up.path.stations.filter((station) => station.needed);
+  return needed.find((station) => {
+    const result = found.find((each) => each.station === station.id);
+    return Object.keys(result?.properties ?? {}).length === 0;
+  })?.id;
+}

@@ -1,0 +1,29 @@
+import { createContext, useContext } from "react";
+import type { NewEntry } from "../queue/store";
+import type { Logged, Page, Phase } from "./logbook";
+
+export interface Visit {
+  page: Page;
+  entries: Logged[];
+  /** The phase that readings taken at the present step belong to. */
+  phase: Phase;
+  /** The phase whose results are shown. */
+  shown: Page["work_up"]["phases"][number];
+  mayWrite: boolean;
+  record: (
+    kind: string,
+    body: Record<string, unknown>,
+    more?: { replaces?: string; reason?: string; phase?: Phase },
+  ) => Promise<NewEntry>;
+  openStep: (step: string) => void;
+  openStation: (station: string | undefined) => void;
+  openWorking: (result: string | undefined) => void;
+}
+
+export const VisitContext = createContext<Visit | undefined>(undefined);
+
+export function useVisit(): Visit {
+  const visit = useContext(VisitContext);
+  if (!visit) throw new Error("outside a visit");
+  return visit;
+}

@@ -1,0 +1,70 @@
+import { Download } from "lucide-react";
+import { useState } from "react";
+import { useVisit } from "../context";
+import { standing } from "../logbook";
+import { Comparison } from "./Comparison";
+
+export function HandOver() {
+  const { page, entries, record, mayWrite } = useVisit();
+  const [summary, setSummary] = useState("");
+  const open = page.work_up.route.filter((step) => step.left.length > 0 && step.id !== "hand_over");
+  const last = standing(entries).findLast((entry) => entry.kind === "closing");
+  const closed = page.work_up.closed;
+  return (
+    <div className="space-y-4">
+      {closed && last && (
+        <p className="panel p-4">
+          <span className="font-semibold">Closed.</span> {String(last.body.summary)}
+        </p>
+      )}
+      {open.length > 0 && !closed && (
+        <section className="panel p-4">
+          <h2 className="font-semibold">Not done yet</h2>
+          <ul className="mt-1 space-y-1">
+            {open.map((step) => (
+              <li key={step.id}>
+                {step.name}: {step.left.join("; ")}
+              </li>
+            ))}
+          </ul>
+        </section>
+      )}
+      <Comparison />
+      <div className="flex flex-wrap gap-2">
+        <a className="btn touch" href={`/api/v1/visits/${page.id}/snapshot`} download>
+          <Download size={18} aria-hidden="true" /> The whole visit as JSON
+        </a>
+        {closed && page.may_write && (
+          <button
+            type="button"
+            className="btn touch"
+            onClick={() => void record("reopening", {}, { phase: "as_found" })}
+          >
+            Reopen this visit
+          </button>
+        )}
+      </div>
+      {mayWrite && (
+        <div className="panel p-4">
+          <label className="block">
+            <span className="mb-1 block">What it does now, what to watch, when to come back</span>
+            <textarea
+              className="textarea w-full"
+              rows={3}
+              maxLength={4000}
+              value={summary}
+              onChange={(event) => setSummary(event.target.value)}
+            />
+          </label>
+          <button
+            type="button"
+            className="btn btn-primary touch mt-3 text-base"
+            onClick={() => void record("closing", { summary: summary.trim() }, { phase: "as_found" })}
+          >
+            Close the visit
+          </button>
+        </div>
+      )}
+    </div>
+  );
+}

@@ -1,0 +1,80 @@
+import { TriangleAlert } from "lucide-react";
+import type { ReactNode } from "react";
+import { useVisit } from "../context";
+import { Arrive } from "./Arrive";
+import { Checks } from "./Checks";
+import { HandOver } from "./HandOver";
+import { Measure } from "./Measure";
+import { Notes } from "./Notes";
+import { Prove } from "./Prove";
+import { Settle } from "./Settle";
+import { SetUp } from "./SetUp";
+import { Trace } from "./Trace";
+import { WorkOut } from "./WorkOut";
+
+const BENCHES: Record<string, () => ReactNode> = {
+  arrive: Arrive,
+  trace: Trace,
+  settle: Settle,
+  measure: Measure,
+  work_out: WorkOut,
+  set_up: SetUp,
+  prove: Prove,
+  hand_over: HandOver,
+};
+
+const LEADS: Record<string, string> = {
+  arrive: "What was reported, what the plate says, what was left last time.",
+  trace: "Follow the air. The filter's arrow gives the way.",
+  settle: "Most wrong conclusions come from reading too early.",
+  measure: "Dry bulb and humidity at each station, as found.",
+  work_out: "What the readings give, with how far they can be trusted.",
+  set_up: "Write down each change: what it was, what it is now, why.",
+  prove: "Measure again after a change, and compare.",
+  restore: "Leave nothing overridden, disconnected or open.",
+  hand_over: "A record that a stranger can follow.",
+};
+
+/** The bench of a step: cautions first, then its work, its checks, its notes. */
+export function StepBench({ step }: { step: string }) {
+  const { page, openStep } = useVisit();
+  const route = page.work_up.route;
+  const index = route.findIndex((each) => each.id === step);
+  const here = route[index] ?? route[0];
+  if (!here) return null;
+  const Bench = BENCHES[here.id];
+  const following = route[index + 1];
+  return (
+    <div className="space-y-4">
+      <div>
+        <h1 className="font-semibold text-2xl leading-tight">{here.name}</h1>
+        <p className="quiet">{LEADS[here.id]}</p>
+      </div>
+      {page.work_up.closed && (
+        <p className="panel bg-base-200 p-3">This visit is closed: you can look, not add.</p>
+      )}
+      {here.cautions.length > 0 && (
+        <ul className="space-y-1 border-accent border-l-4 bg-base-200 py-2 pr-3 pl-3" aria-label="Cautions">
+          {here.cautions.map((caution) => (
+            <li key={caution} className="flex gap-2">
+              <TriangleAlert size={18} className="mt-0.5 shrink-0 text-accent" aria-hidden="true" />
+              {caution}
+            </li>
+          ))}
+        </ul>
+      )}
+      {Bench && <Bench />}
+      <Checks checks={here.checks} />
+      <Notes step={here.id} />
+      {following && here.state === "done" && (
+        <button
+          type="button"
+          className="btn btn-primary touch text-base"
+          onClick={() => openStep(following.id)}
+        >
+          Next: {following.name}
+        </button>
+      )}
+    </div>
+  );
+}
