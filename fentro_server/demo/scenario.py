@@ -63,10 +63,10 @@ SYSTEMS: dict[str, dict[str, Any]] = {
             "serial": "P90-22806",
             "rated_total_w": 10551.0,
             "rated_airflow_m3s": 0.566,
-            "heating_input_w": 26376.0,
-            "rise_low_k": 19.4,
-            "rise_high_k": 36.1,
-            "max_outlet_c": 79.4,
+            "heating_input_w": 26376.4,
+            "rise_low_k": 19.444,
+            "rise_high_k": 36.111,
+            "max_outlet_c": 79.444,
             "max_external_static_pa": 125.0,
             "branches": [
                 {"room": room, "floor": floor, "diameter_m": diameter, "run_m": run} for room, floor, diameter, run in _BRANCHES
@@ -244,7 +244,7 @@ VISITS = (
         *ticks(34, "nothing_to_change"), *_RESTORED, *close(45, "No verdict yet. Flow not measured."),
     )),
     DemoVisit("ventilator-first", "ventilator", "oona", 41.1, "First measurement after installation", (
-        *_ARRIVED, *ticks(8, "filter_in", "registers_open", "doors_on"),
+        *_ARRIVED, *ticks(8, "filter_in", "registers_open", "doors_on"), (9, "run", {"event": "started"}, "as_found"),
         *air(12, "outdoor", 28.8, 41, "probe_a"), *air(14, "supply", 25.1, 50, "probe_a"),
         *air(16, "extract", 24.0, 52, "probe_a"), *air(18, "exhaust", 27.8, 43, "probe_a"),
         *flow(22, 0.054, station="supply"), *flow(24, 0.052, station="extract"),

@@ -4,7 +4,7 @@ import { useUnits } from "../units/UnitSystem";
 import { readableOf, say } from "../units/units";
 import { useVisit } from "../visit/context";
 import { type Logged, readingOf } from "../visit/logbook";
-import { asTyped } from "./ReadingPad";
+import { asTyped, inUnits } from "./asTyped";
 
 /** What has been read at this station: each value can be read again or taken back; average and spread beside. */
 export function Points({
@@ -72,13 +72,15 @@ function PointLine({
   takeBack: (entry: Logged) => void;
 }) {
   const reading = readingOf(entry);
+  const { system } = useUnits();
   const name = readableOf(reading.quantity).name;
+  const [value, typed] = [inUnits(entry, system), asTyped(entry)];
   return (
     <li className="flex items-center">
       <button
         type="button"
         className="touch flex min-w-0 flex-1 items-center gap-3 px-3 text-left hover:bg-base-200"
-        aria-label={`Read again: point ${reading.point}, ${name}, ${asTyped(entry)}`}
+        aria-label={`Read again: point ${reading.point}, ${name}, ${value}`}
         onClick={() => correct(entry)}
       >
         <span className="w-5 quiet">{reading.point}</span>
@@ -86,12 +88,13 @@ function PointLine({
         {entry.waiting && (
           <span className="rounded bg-warning px-1.5 text-sm text-warning-content">waits</span>
         )}
-        <span className="reading font-semibold">{asTyped(entry)}</span>
+        {value !== typed && <span className="reading text-sm quiet">typed {typed}</span>}
+        <span className="reading font-semibold">{value}</span>
       </button>
       <button
         type="button"
         className="btn btn-ghost touch"
-        aria-label={`Take back: point ${reading.point}, ${name}, ${asTyped(entry)}`}
+        aria-label={`Take back: point ${reading.point}, ${name}, ${value}`}
         onClick={() => takeBack(entry)}
       >
         <Undo2 size={18} aria-hidden="true" />

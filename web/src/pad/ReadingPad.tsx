@@ -1,7 +1,7 @@
 import { X } from "lucide-react";
 import { useEffect, useState } from "react";
 import { useUnits } from "../units/UnitSystem";
-import { humidityChoices, namedUnit, number, readableOf, toSi, unitOf } from "../units/units";
+import { humidityChoices, namedUnit, readableOf, toSi, unitOf } from "../units/units";
 import { useVisit } from "../visit/context";
 import { type Logged, readingOf, readingsAt } from "../visit/logbook";
 import { Derived } from "./Derived";
@@ -328,11 +328,4 @@ function InstrumentChoice({
       </select>
     </label>
   );
-}
-
-/** Shown value of a reading as it was typed. */
-export function asTyped(entry: Logged): string {
-  const reading = readingOf(entry);
-  const unit = namedUnit(readableOf(reading.quantity).kind, reading.unit);
-  return `${number(reading.value, Math.max(unit.decimals, String(reading.value).split(".")[1]?.length ?? 0))} ${unit.label}`;
 }

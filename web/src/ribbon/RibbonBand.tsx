@@ -134,10 +134,11 @@ export function StationTag({
   open: (station: string) => void;
 }) {
   const edge = here ? "border-primary border-2" : tag.trouble ? "border-error" : "border-base-300";
+  const apart = tag.apart ? "border-dashed" : "";
   return (
     <button
       type="button"
-      className={`touch min-w-[92px] rounded border bg-base-100 px-2 py-1 text-center leading-tight hover:border-primary ${edge}`}
+      className={`touch min-w-[92px] rounded border bg-base-100 px-2 py-1 text-center leading-tight hover:border-primary ${edge} ${apart}`}
       title="Read here (r)"
       aria-label={`${tag.name}: ${tag.dryBulb || "not read"} ${tag.humidity}`}
       data-testid={`tag-${tag.station}`}
@@ -153,7 +154,7 @@ export function StationTag({
         <>
           <span className="reading block font-semibold text-lg">{tag.dryBulb}</span>
           <span className="reading block text-xs quiet">
-            {[tag.humidity, tag.plusMinus].filter(Boolean).join("  ")}
+            {[tag.plusMinus, tag.humidity].filter(Boolean).join("  ")}
           </span>
         </>
       ) : (

@@ -14,6 +14,8 @@ export interface Tag {
   waiting: number;
   trouble: boolean;
   needed: boolean;
+  /** Not in the air stream itself: outdoor air at the condenser. */
+  apart: boolean;
 }
 
 /** Tags of every station, in the order of the air; readings still waiting are counted, and shown until worked out. */
@@ -37,6 +39,7 @@ export function useTags(): Tag[] {
       waiting: waiting.length,
       trouble: Boolean(result?.trouble),
       needed: station.needed,
+      apart: page.work_up.path.apart.includes(station.id),
     };
   });
 }

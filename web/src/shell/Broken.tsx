@@ -13,7 +13,7 @@ export function Broken({ error }: ErrorComponentProps) {
       <p className="mt-2">
         Nothing you took is lost: it is on this device or already on the server. Open the page again.
       </p>
-      <p className="mt-2 quiet text-sm">{error.message}</p>
+      <p className="mt-2 quiet text-sm">{error instanceof Error ? error.message : ""}</p>
       <button type="button" className="btn btn-primary touch mt-6" onClick={again}>
         Open again
       </button>

@@ -29,10 +29,10 @@ export function SystemPage() {
               </p>
               <div className="mt-5 grid gap-6 wide:grid-cols-[340px_1fr]">
                 <div className="space-y-4">
-                  <Plate page={page} />
                   {session.data?.person?.role !== "viewer" && (
                     <StartVisit system={systemId} open={page.visits.filter((visit) => !visit.closed_at)} />
                   )}
+                  <Plate page={page} />
                 </div>
                 <Visits visits={page.visits} />
               </div>
