@@ -172,9 +172,9 @@ def _shortcuts(work: Working, result: Capacity, entering: AirState, leaving: Air
     rows = (
         ("total", 4.5, "1.2014 / 1000", "h_r - h_s", dh / 2326, "enthalpy",
          (entering.enthalpy_j_per_kg, leaving.enthalpy_j_per_kg)),
-        ("sensible", 1.08, "1.2345 / 1000", "T_r - T_s", dt * 1.8, "temperature",
+        ("sensible", 1.08, "1.2072 / 1000", "T_r - T_s", dt * 1.8, "temperature",
          (entering.dry_bulb_c, leaving.dry_bulb_c)),
-        ("latent", 0.68, "2.982 / 1000", "W_r - W_s", dw * 7000, "humidity_ratio",
+        ("latent", 0.68, "2.956 / 1000", "W_r - W_s", dw * 7000, "humidity_ratio",
          (entering.humidity_ratio, leaving.humidity_ratio)),
     )  # fmt: skip
     for name, factor, metric, difference, size, kind, (first, second) in rows:

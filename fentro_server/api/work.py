@@ -9,7 +9,7 @@ from uuid import UUID
 from django.db.models import Prefetch, Q
 from django.http import Http404, HttpRequest, JsonResponse
 from django.utils import timezone
-from ninja import Field, Router, Schema
+from ninja import Field, Router, Schema, Status
 
 from fentro_core.visit.nameplate import KIND_NAMES, PlateLine, plate_words
 from fentro_core.visit.results import Quantity, WorkUp
@@ -277,8 +277,8 @@ def start_visit(request: HttpRequest, given: NewVisit) -> Any:
     }
     visit, made = Visit.objects.get_or_create(pk=given.id, defaults=fresh)
     if not made and (visit.company_id != person.company_id or visit.system_id != system.pk):
-        return 409, plain("This visit's number is already used. Start again.", "id")
-    return 200, _page(visit_of(person, visit.pk), person)
+        return Status(409, plain("This visit's number is already used. Start again.", "id"))
+    return Status(200, _page(visit_of(person, visit.pk), person))
 
 
 @router.get("/visits/{visit_id}", response={200: VisitPage, 404: Problem})

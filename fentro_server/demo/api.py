@@ -7,7 +7,7 @@ from uuid import UUID
 
 from django.contrib.auth import login
 from django.http import Http404, HttpRequest
-from ninja import Router, Schema
+from ninja import Router, Schema, Status
 
 from fentro_server.accounts.models import Person
 from fentro_server.api.errors import Problem, plain
@@ -41,9 +41,9 @@ def people(request: HttpRequest) -> Any:
 def sign_in(request: HttpRequest, given: DemoSignIn) -> Any:
     """Be one of them."""
     if not csrf_ok(request):
-        return 403, plain(CSRF_MISSING)
+        return Status(403, plain(CSRF_MISSING))
     person = Person.objects.filter(company__name=COMPANY, pk=given.person, is_active=True).first()
     if person is None:
         raise Http404
     login(request, person, backend="django.contrib.auth.backends.ModelBackend")
-    return 200, session_out(request)
+    return Status(200, session_out(request))

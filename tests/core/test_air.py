@@ -1,0 +1,106 @@
+"""Air states: four humidity measures that agree, refusals with a reason, mixing that keeps mass, energy and water."""
+
+import pytest
+from CoolProp.CoolProp import HAPropsSI
+from hypothesis import assume, given
+from hypothesis import strategies as st
+
+from fentro_core.air import AirState, mix, standard_pressure
+from fentro_core.air.mixing import Stream
+from fentro_core.air.outdoor_share import outdoor_share
+from fentro_core.refusal import Refused
+
+dry_bulbs = st.floats(-20, 55)
+humidities = st.floats(0.03, 0.999)
+elevations = st.floats(0, 4000)
+
+
+@given(dry_bulbs, humidities, elevations)
+def test_every_humidity_measure_leads_back_to_the_same_air(dry_bulb: float, rh: float, elevation: float) -> None:
+    pressure = standard_pressure(elevation)
+    air = AirState.from_rh(dry_bulb, rh, pressure)
+    assert air.relative_humidity == pytest.approx(rh, abs=1e-9)
+    by_ratio = AirState.from_humidity_ratio(dry_bulb, air.humidity_ratio, pressure)
+    assert by_ratio.relative_humidity == pytest.approx(rh, abs=1e-6)
+    by_dew_point = AirState.from_dew_point(dry_bulb, min(air.dew_point_c, dry_bulb), pressure)
+    assert by_dew_point.dew_point_c == pytest.approx(air.dew_point_c, abs=2e-3)
+    assert by_dew_point.humidity_ratio == pytest.approx(air.humidity_ratio, rel=1e-3)
+    wet_bulb = min(air.wet_bulb_c, dry_bulb)
+    assume(abs(wet_bulb) > 0.01)  # at 0 °C the wick may be wet or frozen: two answers, both right
+    by_wet_bulb = AirState.from_wet_bulb(dry_bulb, wet_bulb, pressure)
+    slope = abs(AirState.from_wet_bulb(dry_bulb, wet_bulb - 0.002, pressure).humidity_ratio - by_wet_bulb.humidity_ratio)
+    assert abs(by_wet_bulb.humidity_ratio - air.humidity_ratio) <= slope + 1e-9
+
+
+@given(dry_bulbs, humidities, elevations)
+def test_order_of_the_temperatures(dry_bulb: float, rh: float, elevation: float) -> None:
+    air = AirState.from_rh(dry_bulb, rh, standard_pressure(elevation))
+    assert air.dew_point_c <= air.wet_bulb_c + 2e-3 <= dry_bulb + 4e-3
+
+
+@pytest.mark.parametrize("dry_bulb", [-15.0, 2.0, 18.0, 30.0, 45.0])
+@pytest.mark.parametrize("rh", [0.15, 0.5, 0.95])
+@pytest.mark.parametrize("elevation", [0.0, 1655.0, 3500.0])
+def test_against_a_real_gas_model(dry_bulb: float, rh: float, elevation: float) -> None:
+    pressure = standard_pressure(elevation)
+    air = AirState.from_rh(dry_bulb, rh, pressure)
+    reference = {name: HAPropsSI(name, "T", dry_bulb + 273.15, "P", pressure, "R", rh) for name in ("W", "H", "V", "B", "D")}
+    assert air.humidity_ratio == pytest.approx(reference["W"], rel=0.008)
+    assert air.enthalpy_j_per_kg == pytest.approx(reference["H"], abs=600, rel=0.007)
+    assert air.specific_volume_m3_per_kg == pytest.approx(reference["V"], rel=0.001)
+    assert air.wet_bulb_c == pytest.approx(reference["B"] - 273.15, abs=0.08)
+    assert air.dew_point_c == pytest.approx(reference["D"] - 273.15, abs=0.08)
+
+
+@pytest.mark.parametrize(
+    ("make", "field", "words"),
+    [
+        (lambda: AirState.from_wet_bulb(20.0, 20.5), "wet_bulb_c", "above dry bulb"),
+        (lambda: AirState.from_wet_bulb(35.0, 5.0), "wet_bulb_c", "perfectly dry"),
+        (lambda: AirState.from_dew_point(20.0, 20.5), "dew_point_c", "above dry bulb"),
+        (lambda: AirState.from_rh(20.0, 1.2), "relative_humidity", "0 and 100 %"),
+        (lambda: AirState.from_rh(20.0, -0.1), "relative_humidity", "0 and 100 %"),
+        (lambda: AirState.from_humidity_ratio(10.0, 0.02), "humidity_ratio", "fog"),
+        (lambda: AirState.from_rh(240.0, 0.5), "dry_bulb_c", "between"),
+        (lambda: AirState.from_rh(20.0, 0.5, 20_000.0), "pressure_pa", "No site"),
+        (lambda: AirState.from_measures(20.0, relative_humidity=0.5, wet_bulb_c=14.0), "relative_humidity", "one humidity"),
+        (lambda: standard_pressure(9000.0), "elevation_m", "Elevation"),
+        (lambda: outdoor_share(20.0, 20.2, 20.1), "outdoor_dry_bulb_c", "too close"),
+        (lambda: mix(()), "streams", "at least one"),
+    ],
+)
+def test_impossible_air_is_refused_at_its_field(make: object, field: str, words: str) -> None:
+    with pytest.raises(Refused) as refused:
+        make()
+    assert refused.value.path == field
+    assert words in refused.value.sentence.say()
+
+
+def test_wet_bulb_below_freezing_is_over_ice() -> None:
+    assert AirState.from_rh(-12.0, 0.8).wet_bulb_over_ice
+    assert not AirState.from_rh(24.0, 0.5).wet_bulb_over_ice
+
+
+@given(
+    st.lists(st.tuples(st.floats(-5, 45), st.floats(0.1, 0.9), st.floats(0.01, 20)), min_size=1, max_size=4),
+    elevations,
+)
+def test_mixing_keeps_mass_energy_and_water(streams: list, elevation: float) -> None:
+    pressure = standard_pressure(elevation)
+    made = tuple(Stream(AirState.from_rh(t, rh, pressure), flow) for t, rh, flow in streams)
+    mixed = mix(made)
+    assert mixed.dry_air_kg_per_s == pytest.approx(sum(each.dry_air_kg_per_s for each in made))
+    assert mixed.humidity_ratio * mixed.dry_air_kg_per_s == pytest.approx(
+        sum(each.dry_air_kg_per_s * each.air.humidity_ratio for each in made)
+    )
+    result = AirState(mixed.dry_bulb_c, mixed.humidity_ratio, pressure)
+    assert result.enthalpy_j_per_kg * mixed.dry_air_kg_per_s == pytest.approx(
+        sum(each.dry_air_kg_per_s * each.air.enthalpy_j_per_kg for each in made), abs=1e-3
+    )
+
+
+@given(st.floats(0.05, 0.95))
+def test_outdoor_share_is_found_again_from_mixed_air(share: float) -> None:
+    room, outdoor = AirState.from_rh(24.0, 0.5), AirState.from_rh(2.0, 0.7)
+    mixed = mix((Stream(room, 1 - share), Stream(outdoor, share)))
+    assert outdoor_share(24.0, 2.0, mixed.dry_bulb_c) == pytest.approx(share, abs=0.004)

@@ -1,0 +1,100 @@
+"""The registry and the command line: JSON in, JSON out, every complaint with its field."""
+
+import json
+import subprocess
+import sys
+
+import pytest
+
+from fentro_core import calculation, catalogue
+from fentro_core.refusal import Refused
+
+STATE = {"dry_bulb_c": {"value": 24.0, "plus_minus": 0.3}, "relative_humidity": {"value": 0.5, "plus_minus": 0.02}}
+
+EXAMPLES = {
+    "air.standard_pressure": {"elevation_m": 1655},
+    "air.state": {"air": STATE},
+    "air.mix": {"streams": [{"air": STATE, "dry_air_kg_per_s": 1.5}, {"air": STATE, "dry_air_kg_per_s": 0.5}]},
+    "air.outdoor_share": {"return_dry_bulb_c": 24, "outdoor_dry_bulb_c": 4, "mixed_dry_bulb_c": 19},
+    "airflow.nominal": {"rated_total_w": 10550},
+    "cooling.split": {"return_dry_bulb_c": 24.6, "supply_dry_bulb_c": 13.8},
+    "cooling.capacity": {
+        "entering": STATE,
+        "leaving": {"dry_bulb_c": 13.0, "wet_bulb_c": 12.4},
+        "airflow_m3s": {"value": 0.6, "plus_minus": 0.03},
+    },
+}
+
+
+def test_every_calculation_has_an_example_here() -> None:
+    assert catalogue.MODULES
+    assert set(EXAMPLES) == set(calculation.REGISTRY)
+
+
+@pytest.mark.parametrize("name", sorted(EXAMPLES))
+def test_every_calculation_runs_describes_itself_and_shows_its_working(name: str) -> None:
+    ran = calculation.run(name, EXAMPLES[name])
+    json.dumps(ran, allow_nan=False)
+    quantities = [value for value in ran["result"].values() if isinstance(value, dict)]
+    assert quantities
+    assert all(set(value) == {"value", "plus_minus", "kind"} for value in quantities)
+    assert ran["working"]
+    described = calculation.describe(name)
+    assert set(EXAMPLES[name]) <= set(described["input"]["properties"])
+    assert described["description"]
+
+
+@pytest.mark.parametrize(
+    ("name", "given", "path"),
+    [
+        ("cooling.split", {"return_dry_bulb_c": 20}, "supply_dry_bulb_c"),
+        ("cooling.split", {"return_dry_bulb_c": "warm", "supply_dry_bulb_c": 12}, "return_dry_bulb_c"),
+        ("cooling.split", {"return_dry_bulb_c": True, "supply_dry_bulb_c": 12}, "return_dry_bulb_c"),
+        ("cooling.split", {"return_dry_bulb_c": float("nan"), "supply_dry_bulb_c": 12}, "return_dry_bulb_c"),
+        ("cooling.split", {"return_dry_bulb_c": 20, "supply_dry_bulb_c": 12, "extra": 1}, "extra"),
+        ("cooling.split", {"return_dry_bulb_c": {"value": 20, "plus_minus": -1}, "supply_dry_bulb_c": 1}, "return_dry_bulb_c.plus_minus"),
+        ("air.state", {"air": {"dry_bulb_c": 20, "relative_humidity": 1.5}}, "air.relative_humidity"),
+        ("air.state", {"air": {"dry_bulb_c": 20}}, "air.relative_humidity"),
+        ("air.state", {"air": {"relative_humidity": 0.5}}, "air.dry_bulb_c"),
+        ("air.mix", {"streams": [{"air": {"dry_bulb_c": 20, "wet_bulb_c": 30}, "dry_air_kg_per_s": 1}]}, "streams.0.air.wet_bulb_c"),
+        ("air.mix", {"streams": [{"air": {"dry_bulb_c": 20, "wet_bulb_c": 12}}]}, "streams.0.dry_air_kg_per_s"),
+        ("cooling.capacity", {**EXAMPLES["cooling.capacity"], "flow_measured_at": "roof"}, "flow_measured_at"),
+        ("no.such", {}, "calculation"),
+        ("cooling.split", [], ""),
+    ],
+)  # fmt: skip
+def test_a_refusal_names_the_field(name: str, given: object, path: str) -> None:
+    with pytest.raises(Refused) as refused:
+        calculation.run(name, given)
+    assert refused.value.path == path
+    assert refused.value.sentence.say().endswith((".", "?"))
+
+
+def test_inputs_of_one_source_share_their_error() -> None:
+    def ran(first: str, second: str) -> float:
+        given = {
+            "return_dry_bulb_c": {"value": 24.6, "plus_minus": 0.3, "source": first},
+            "supply_dry_bulb_c": {"value": 13.8, "plus_minus": 0.3, "source": second},
+        }
+        return calculation.run("cooling.split", given)["result"]["split_k"]["plus_minus"]
+
+    assert ran("A", "A") == pytest.approx(0, abs=1e-9)
+    assert ran("A", "B") == pytest.approx(0.3 * 2**0.5)
+
+
+def command(*words: str, given: str = "") -> subprocess.CompletedProcess[str]:
+    return subprocess.run([sys.executable, "-m", "fentro_core", *words], input=given, capture_output=True, text=True, check=False)
+
+
+def test_the_command_line() -> None:
+    assert "cooling.capacity" in command("list").stdout
+    assert json.loads(command("describe", "air.state").stdout)["name"] == "air.state"
+    assert json.loads(command("schema").stdout)["title"] == "Snapshot"
+    ran = command("run", "air.standard_pressure", given='{"elevation_m": 500}')
+    assert json.loads(ran.stdout)["result"]["pressure_pa"]["value"] == pytest.approx(95460.8, abs=0.5)
+    refused = command("run", "air.standard_pressure", given='{"elevation_m": 99999}')
+    assert refused.returncode == 1
+    assert json.loads(refused.stderr)["refused"]["path"] == "elevation_m"
+    broken = command("workup", given="{not json")
+    assert broken.returncode == 1
+    assert "line 1" in json.loads(broken.stderr)["refused"]["sentence"]

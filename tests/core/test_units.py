@@ -1,0 +1,91 @@
+"""Units: exact factors, checked by an independent library, and sentences in either system."""
+
+import pint
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from fentro_core import units
+from fentro_core.sentence import Sentence
+
+registry = pint.UnitRegistry()
+registry.define("inch_of_water = 2.54 * centimeter_H2O")
+
+PINT = {
+    "degC": ("degC", "degC"),
+    "degF": ("degF", "degC"),
+    "K": ("delta_degC", "delta_degC"),
+    "degF_diff": ("delta_degF", "delta_degC"),
+    "percent": ("percent", "dimensionless"),
+    "g/kg": ("gram/kilogram", "dimensionless"),
+    "gr/lb": ("grain/pound", "dimensionless"),
+    "kJ/kg": ("kJ/kg", "J/kg"),
+    "m3/kg": ("m**3/kg", "m**3/kg"),
+    "ft3/lb": ("ft**3/lb", "m**3/kg"),
+    "kg/m3": ("kg/m**3", "kg/m**3"),
+    "lb/ft3": ("lb/ft**3", "kg/m**3"),
+    "L/s": ("liter/s", "m**3/s"),
+    "cfm": ("ft**3/min", "m**3/s"),
+    "m3/s": ("m**3/s", "m**3/s"),
+    "m3/h": ("m**3/hour", "m**3/s"),
+    "kg/s": ("kg/s", "kg/s"),
+    "lb/min": ("lb/min", "kg/s"),
+    "kg/h": ("kg/hour", "kg/s"),
+    "lb/h": ("lb/hour", "kg/s"),
+    "kW": ("kW", "W"),
+    "W": ("W", "W"),
+    "Btu/h": ("Btu_it/hour", "W"),
+    "ton": ("12000*Btu_it/hour", "W"),
+    "Pa": ("Pa", "Pa"),
+    "inwc": ("inch_of_water", "Pa"),
+    "kPa": ("kPa", "Pa"),
+    "hPa": ("hPa", "Pa"),
+    "inHg": ("inHg_32F", "Pa"),
+    "m": ("m", "m"),
+    "ft": ("ft", "m"),
+    "mm": ("mm", "m"),
+    "in": ("inch", "m"),
+    "m2": ("m**2", "m**2"),
+    "ft2": ("ft**2", "m**2"),
+    "min": ("minute", "s"),
+}
+DEFINED_HERE = {"Btu/lb", "L/day", "gal/day", "1"}
+"""Btu/lb has its own zero (tested below); water per day is litres of a kilogram each."""
+
+ALL = [(kind.key, unit) for kind in units.KINDS.values() for unit in kind.units]
+
+
+@pytest.mark.parametrize(("kind", "unit"), [row for row in ALL if row[1].key not in DEFINED_HERE])
+def test_factors_agree_with_an_independent_table(kind: str, unit: units.Unit) -> None:
+    source, target = PINT[unit.key]
+    if source.startswith("12000"):
+        expected = registry.Quantity(12000 * 3.7, "Btu_it/hour").to(target).magnitude
+    else:
+        expected = registry.Quantity(3.7, source).to(target).magnitude
+    assert unit.to_si(3.7) == pytest.approx(expected, rel=5e-5), kind
+
+
+@given(st.sampled_from(ALL), st.floats(-1e5, 1e5))
+def test_there_and_back(row: tuple, shown: float) -> None:
+    _, unit = row
+    assert unit.from_si(unit.to_si(shown)) == pytest.approx(shown, abs=1e-6, rel=1e-9)
+
+
+def test_the_two_enthalpy_zeros() -> None:
+    customary = units.KINDS["enthalpy"].us
+    assert customary.from_si(0.0) == pytest.approx(7.68)
+    assert units.KINDS["enthalpy_difference"].us.from_si(23260.0) == pytest.approx(10.0)
+
+
+def test_numbers_read_as_people_write_them() -> None:
+    assert units.number(-0.04, 1) == "0.0"
+    assert units.number(-12.34, 1) == "−12.3"
+    said = Sentence.of("From {low} to {high}.", low=(-20.0, "temperature"), high=(1.0, "airflow"))
+    assert said.say("US") == "From −4.0 °F to 2,119 cfm."
+    assert said.say("SI") == "From −20.0 °C to 1,000 L/s."
+
+
+@pytest.mark.parametrize("name", ["dry_bulb_c", "split_k", "airflow_m3s", "total_w", "humidity_ratio", "elevation_m"])
+def test_a_field_tells_its_kind(name: str) -> None:
+    assert units.kind_of(name) in units.KINDS
+    assert units.kind_of(name) != "ratio"

@@ -1,0 +1,77 @@
+"""Small visits for tests: a system, instruments, and entries made by hand."""
+
+from __future__ import annotations
+
+import itertools
+import uuid
+from typing import Any
+
+INSTRUMENTS = [
+    {
+        "id": name,
+        "name": f"Probe {name}",
+        "accuracy": {
+            "dry_bulb": {"plus_minus": 0.3, "resolution": 0.1},
+            "relative_humidity": {"plus_minus": 0.02, "resolution": 0.01},
+        },
+    }
+    for name in ("A", "B")
+]
+_count = itertools.count()
+
+
+def new_id() -> str:
+    """A fresh, valid id."""
+    return str(uuid.UUID(int=(4 << 76) | (8 << 60) | next(_count)))
+
+
+def entry(kind: str, body: dict[str, Any], minute: int = 20, **more: Any) -> dict[str, Any]:
+    """An entry at a minute of the visit."""
+    return {"id": new_id(), "kind": kind, "at": f"2026-07-01T10:{minute:02d}:00+00:00", "body": body, **more}
+
+
+def reading(
+    station: str, quantity: str, value: float, unit: str, *, point: int = 1, instrument: str | None = "A", **more: Any
+) -> dict:
+    """A reading."""
+    body = {"station": station, "quantity": quantity, "value": value, "unit": unit, "point": point, "instrument": instrument}
+    return entry("reading", body, **more)
+
+
+def air(station: str, dry_bulb: float, rh: float, **more: Any) -> list[dict[str, Any]]:
+    """Dry bulb [°C] and relative humidity [%]."""
+    return [
+        reading(station, "dry_bulb", dry_bulb, "degC", **more),
+        reading(station, "relative_humidity", rh, "percent", **more),
+    ]
+
+
+def flow(m3s: float, **more: Any) -> dict[str, Any]:
+    """Airflow at the return, ±3 %."""
+    made = reading("return", "airflow", m3s, "m3/s", instrument=None, **more)
+    made["body"]["plus_minus"] = 0.03 * m3s
+    return made
+
+
+STARTED = ("run", {"event": "started"}, 0)
+
+
+def started() -> dict[str, Any]:
+    """The unit starts at minute 0."""
+    return entry(*STARTED)
+
+
+def snapshot(
+    entries: list[dict[str, Any]], kind: str = "furnace_with_coil", elevation_m: float = 0.0, **plate: Any
+) -> dict[str, Any]:
+    """A snapshot of a visit."""
+    return {
+        "site": {"name": "Somewhere", "elevation_m": elevation_m},
+        "system": {
+            "name": "Unit",
+            "kind": kind,
+            "nameplate": {"rated_total_w": 35169.0, **plate} if kind != "dwelling_ventilator" else plate,
+        },
+        "instruments": INSTRUMENTS,
+        "entries": entries,
+    }

@@ -1,0 +1,166 @@
+"""Signing in, lock-out, CSRF, content policy, sign-out everywhere, the office, and a real installation without the demo."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+
+import pytest
+from django.core.management import CommandError, call_command
+from django.test import Client
+
+from fentro_server.accounts.models import Company, Person
+from fentro_server.places.models import Site, System
+from tests.server.conftest import PASSWORD, House, post, signed_in
+
+
+def sign_in(client: Client, name: str, password: str) -> object:
+    return post(client, "/api/v1/session", {"sign_in_name": name, "password": password})
+
+
+def test_signing_in_and_out(ours: House) -> None:
+    client = Client()
+    answer = sign_in(client, "lead@ours.example", PASSWORD)
+    assert answer.json()["person"]["role"] == "lead"
+    assert answer.json()["demo"] is False
+    assert client.get("/api/v1/day").status_code == 200
+    client.delete("/api/v1/session")
+    assert client.get("/api/v1/day").status_code == 401
+
+
+def test_five_wrong_tries_lock_even_the_right_password(ours: House) -> None:
+    client = Client()
+    answers = [sign_in(client, "lead@ours.example", f"wrong {n}").status_code for n in range(5)]
+    assert answers[:4] == [422] * 4
+    locked = sign_in(client, "lead@ours.example", PASSWORD)
+    assert locked.status_code == 429
+    assert "Wait" in locked.json()["detail"]
+    assert sign_in(Client(), "technician@ours.example", PASSWORD).status_code == 200
+
+
+def test_changes_need_the_csrf_token(ours: House) -> None:
+    client = Client(enforce_csrf_checks=True)
+    assert sign_in(client, "lead@ours.example", PASSWORD).status_code == 403
+    token = client.get("/api/v1/session").cookies["csrftoken"].value
+    headers = {"x-csrftoken": token}
+    given = {"sign_in_name": "lead@ours.example", "password": PASSWORD}
+    assert client.post("/api/v1/session", given, content_type="application/json", headers=headers).status_code == 200
+    assert client.delete("/api/v1/session").status_code == 403
+    token = client.cookies["csrftoken"].value
+    assert client.delete("/api/v1/session", headers={"x-csrftoken": token}).status_code == 200
+
+
+def test_sign_out_everywhere_ends_every_session(ours: House) -> None:
+    tablet, phone = signed_in(ours.people["lead"]), signed_in(ours.people["lead"])
+    assert phone.get("/api/v1/day").status_code == 200
+    tablet.delete("/api/v1/session/everywhere")
+    assert phone.get("/api/v1/day").status_code == 401
+    assert tablet.get("/api/v1/day").status_code == 401
+
+
+def test_strict_content_policy_and_headers(ours: House) -> None:
+    answer = Client().get("/api/v1/session")
+    policy = answer["Content-Security-Policy"]
+    assert "script-src 'self'" in policy
+    assert "unsafe" not in policy
+    assert "default-src 'none'" in policy
+    assert answer["X-Frame-Options"] == "DENY"
+    assert answer["X-Content-Type-Options"] == "nosniff"
+
+
+OFFICE = ["accounts/person", "places/site", "places/system", "instruments/instrument", "visits/visit", "visits/entry"]
+
+
+@pytest.mark.parametrize("section", OFFICE)
+def test_the_office_is_for_leads_and_their_own_company(section: str, ours: House, theirs: House) -> None:
+    path = f"/admin/{section}/"
+    for role in ("technician", "viewer"):
+        assert signed_in(ours.people[role]).get(path).status_code == 302
+    page = signed_in(ours.people["lead"]).get(path)
+    assert page.status_code == 200
+    assert "theirs" not in page.content.decode()
+
+
+def test_the_office_of_companies_is_for_operators(ours: House) -> None:
+    assert signed_in(ours.people["lead"]).get("/admin/accounts/company/").status_code == 403
+
+
+def test_a_lead_adds_a_system_and_the_core_checks_its_plate(ours: House, theirs: House) -> None:
+    client = signed_in(ours.people["lead"])
+    form = {
+        "site": str(ours.site.pk),
+        "name": "New",
+        "kind": "furnace_with_coil",
+        "location": "",
+        "nameplate": '{"rated_total_w": -5}',
+    }
+    refused = client.post("/admin/places/system/add/", form)
+    assert refused.status_code == 200
+    assert "above zero" in refused.content.decode()
+    foreign = client.post("/admin/places/system/add/", {**form, "site": str(theirs.site.pk), "nameplate": "{}"})
+    assert foreign.status_code == 200
+    assert client.post("/admin/places/system/add/", {**form, "nameplate": '{"rated_total_w": 9000}'}).status_code == 302
+    made = System.objects.get(name="New")
+    assert made.company == ours.company
+
+
+def test_a_lead_adds_a_site_and_a_person(ours: House) -> None:
+    client = signed_in(ours.people["lead"])
+    client.post("/admin/places/site/add/", {"name": "Hill", "elevation_m": "900", "barometer_pa": "", "climate_zone": "5B"})
+    assert Site.objects.get(name="Hill").company == ours.company
+    person = {"name": "New One", "sign_in_name": "new@ours.example", "role": "technician", "is_active": "on"}
+    weak = client.post("/admin/accounts/person/add/", {**person, "new_password": "short"})
+    assert weak.status_code == 200
+    client.post("/admin/accounts/person/add/", {**person, "new_password": "a longer pass phrase"})
+    made = Person.objects.get(sign_in_name="new@ours.example")
+    assert made.company == ours.company
+    assert made.check_password("a longer pass phrase")
+
+
+def test_entries_are_read_only_in_the_office(ours: House) -> None:
+    client = signed_in(ours.people["lead"])
+    assert client.get("/admin/visits/entry/add/").status_code == 403
+    assert client.post(f"/admin/visits/visit/{ours.visit.pk}/delete/", {"post": "yes"}).status_code == 403
+
+
+def test_the_first_company_is_made_by_a_command(db: None, monkeypatch: pytest.MonkeyPatch) -> None:
+    words = {"company": "First", "name": "First Lead", "sign_in": "first"}
+    monkeypatch.setenv("FENTRO_FIRST_PASSWORD", "12345")
+    with pytest.raises(CommandError, match="too short"):
+        call_command("create_company", **words)
+    assert not Company.objects.exists()
+    monkeypatch.setenv("FENTRO_FIRST_PASSWORD", "a good long password")
+    call_command("create_company", **words)
+    assert Person.objects.get(sign_in_name="first").role == "lead"
+    with pytest.raises(CommandError, match="already"):
+        call_command("create_company", **words)
+
+
+def production(**environment: str) -> subprocess.CompletedProcess[str]:
+    given = {
+        "PATH": os.environ["PATH"],
+        "FENTRO_SECRET_KEY": "k" * 50,
+        "FENTRO_HOSTS": "fentro.example",
+        "FENTRO_DATABASE_URL": "postgresql://nobody@127.0.0.1:1/none",
+        "DJANGO_SETTINGS_MODULE": "fentro_server.settings.production",
+        **environment,
+    }
+    code = (
+        "import django; django.setup(); from fentro_server.api.root import api;"
+        "from django.conf import settings;"
+        "print(sorted(api.get_openapi_schema()['paths']), settings.SESSION_COOKIE_SECURE, settings.DEBUG)"
+    )
+    return subprocess.run([sys.executable, "-c", code], env=given, capture_output=True, text=True, check=False)
+
+
+def test_a_real_installation_has_secure_cookies_and_nothing_of_the_demo() -> None:
+    said = production()
+    assert "True False" in said.stdout, said.stderr
+    assert "demo" not in said.stdout
+    assert "40 random letters" in production(FENTRO_SECRET_KEY="short").stderr
+
+
+def test_demo_sign_in_does_not_exist_here(ours: House) -> None:
+    assert Client().get("/api/v1/demo/people").status_code == 404
+    assert post(Client(), "/api/v1/demo/session", {"person": str(ours.people["lead"].pk)}).status_code == 404

@@ -1,0 +1,107 @@
+"""Every route of the API, walked by nobody, by each role, and by another company's person.
+
+A route that is not in `CASES` fails the test: adding one means saying here who may use it.
+"""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Any
+
+import pytest
+from django.test import Client
+
+from fentro_server.accounts.models import Role
+from fentro_server.api.root import api
+from tests.server.conftest import House, new_entry, signed_in
+
+ALL = dict.fromkeys(Role.values, 200)
+RECORDERS = {"technician": 200, "lead": 200, "viewer": 403}
+
+
+@dataclass(frozen=True)
+class Case:
+    """What a call of a route answers: to nobody, to each role of the owning company, to another company's lead."""
+
+    nobody: int = 401
+    roles: dict[str, int] = field(default_factory=lambda: ALL)
+    stranger: int = 404
+    path: Callable[[House], dict[str, Any]] = lambda house: {}
+    body: Callable[[House], Any] = lambda house: None
+
+
+def visit_path(house: House) -> dict[str, Any]:
+    return {"visit_id": house.visit.pk}
+
+
+CASES: dict[tuple[str, str], Case] = {
+    ("get", "/api/v1/health"): Case(nobody=200, stranger=200),
+    ("get", "/api/v1/session"): Case(nobody=200, stranger=200),
+    ("post", "/api/v1/session"): Case(
+        nobody=422,
+        roles=dict.fromkeys(Role.values, 422),
+        stranger=422,
+        body=lambda house: {"sign_in_name": str(uuid.uuid4()), "password": "wrong"},
+    ),
+    ("delete", "/api/v1/session"): Case(stranger=200),
+    ("delete", "/api/v1/session/everywhere"): Case(stranger=200),
+    ("get", "/api/v1/calculations"): Case(stranger=200),
+    ("get", "/api/v1/calculations/schema/visit"): Case(stranger=200),
+    ("get", "/api/v1/calculations/{name}"): Case(stranger=200, path=lambda house: {"name": "air.state"}),
+    ("post", "/api/v1/calculations/{name}"): Case(
+        stranger=200, path=lambda house: {"name": "air.standard_pressure"}, body=lambda house: {"elevation_m": 10}
+    ),
+    ("get", "/api/v1/day"): Case(stranger=200),
+    ("get", "/api/v1/instruments"): Case(stranger=200),
+    ("get", "/api/v1/systems/{system_id}"): Case(path=lambda house: {"system_id": house.system.pk}),
+    ("post", "/api/v1/visits"): Case(
+        roles=RECORDERS, body=lambda house: {"id": str(uuid.uuid4()), "system": str(house.system.pk)}
+    ),
+    ("get", "/api/v1/visits/{visit_id}"): Case(path=visit_path),
+    ("get", "/api/v1/visits/{visit_id}/snapshot"): Case(path=visit_path),
+    ("post", "/api/v1/visits/{visit_id}/entries"): Case(
+        roles=RECORDERS, path=visit_path, body=lambda house: {"entries": [new_entry()]}
+    ),
+}
+
+ROUTES = sorted((method, path) for path, methods in api.get_openapi_schema()["paths"].items() for method in methods)
+
+
+def test_no_route_is_left_out() -> None:
+    assert set(ROUTES) == set(CASES)
+
+
+def call(client: Client, route: tuple[str, str], house: House) -> Any:
+    method, path = route
+    case = CASES[route]
+    body = case.body(house)
+    sent = {} if body is None else {"data": body, "content_type": "application/json"}
+    return getattr(client, method)(path.format(**case.path(house)), **sent)
+
+
+@pytest.mark.parametrize("route", ROUTES, ids=lambda route: " ".join(route))
+def test_who_may(route: tuple[str, str], ours: House, theirs: House) -> None:
+    case = CASES[route]
+    assert call(signed_in(None), route, ours).status_code == case.nobody
+    for role, status in case.roles.items():
+        assert call(signed_in(ours.people[role]), route, ours).status_code == status, role
+    stranger = call(signed_in(theirs.people["lead"]), route, ours)
+    assert stranger.status_code == case.stranger
+    assert "ours" not in stranger.content.decode()
+
+
+def test_lists_hold_only_the_own_company(ours: House, theirs: House) -> None:
+    for path in ("/api/v1/day", "/api/v1/instruments"):
+        said = signed_in(theirs.people["lead"]).get(path).content.decode()
+        for row in (ours.system, ours.visit, ours.instrument):
+            assert str(row.pk) not in said
+
+
+def test_a_switched_off_person_is_nobody(ours: House) -> None:
+    client = signed_in(ours.people["lead"])
+    assert client.get("/api/v1/day").status_code == 200
+    ours.people["lead"].is_active = False
+    ours.people["lead"].save()
+    assert client.get("/api/v1/day").status_code == 401
