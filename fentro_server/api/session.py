@@ -78,7 +78,7 @@ def sign_in(request: HttpRequest, given: SignIn) -> Any:
     """Sign in. Five wrong tries lock the name from this address for a quarter of an hour."""
     if not csrf_ok(request):
         return Status(403, plain(CSRF_MISSING))
-    credentials = {"username": given.sign_in_name.strip(), "password": given.password}
+    credentials = {"sign_in_name": given.sign_in_name.strip(), "password": given.password}
     person = authenticate(request, **credentials)
     if person is None:
         return Status(422, plain(WRONG, "password"))

@@ -75,6 +75,7 @@ AXES_FAILURE_LIMIT = 5
 AXES_COOLOFF_TIME = 0.25
 AXES_LOCKOUT_PARAMETERS = [["username", "ip_address"]]
 AXES_RESET_ON_SUCCESS = True
+AXES_USERNAME_FORM_FIELD = "sign_in_name"
 AXES_VERBOSE = False
 AXES_LOCKOUT_CALLABLE = "fentro_server.api.session.locked_out"
 

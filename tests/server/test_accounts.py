@@ -82,6 +82,10 @@ def test_the_office_is_for_leads_and_their_own_company(section: str, ours: House
     assert "theirs" not in page.content.decode()
 
 
+def test_the_office_has_no_sign_in_of_its_own(ours: House) -> None:
+    assert Client().post("/admin/login/", {"username": "lead@ours.example", "password": PASSWORD})["Location"] == "/sign-in"
+
+
 def test_the_office_of_companies_is_for_operators(ours: House) -> None:
     assert signed_in(ours.people["lead"]).get("/admin/accounts/company/").status_code == 403
 

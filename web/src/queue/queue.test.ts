@@ -1,0 +1,149 @@
+import "fake-indexeddb/auto";
+import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
+import { type Schemas, Unanswered } from "../api/client";
+import { Queue } from "./queue";
+import type { NewEntry } from "./store";
+import * as store from "./store";
+
+type Receipt = Schemas["Receipt"];
+
+let count = 0;
+const entry = (): NewEntry => {
+  count += 1;
+  return {
+    id: `id-${count}`,
+    kind: "note",
+    at: "2026-07-01T10:00:00Z",
+    phase: "as_found",
+    body: { text: "x" },
+  };
+};
+
+/** A server that remembers what it committed, and can be told to fail. */
+class Server {
+  committed: string[] = [];
+  calls = 0;
+  failing: (() => never) | undefined;
+  loseAnswer = false;
+  refuse = new Set<string>();
+
+  readonly post = async (_visit: string, entries: NewEntry[]): Promise<Receipt> => {
+    this.calls += 1;
+    this.failing?.();
+    const accepted = entries.map((each) => each.id).filter((id) => !this.refuse.has(id));
+    for (const id of accepted) if (!this.committed.includes(id)) this.committed.push(id);
+    if (this.loseAnswer) throw new Unanswered(0, undefined);
+    const refused = entries.flatMap((each, index) =>
+      this.refuse.has(each.id)
+        ? [{ index, id: each.id, refusal: { path: "body", sentence: { text: "No.", numbers: {} } } }]
+        : [],
+    );
+    return { accepted, refused, visit: { id: "v" } } as unknown as Receipt;
+  };
+}
+
+const away = () => {
+  throw new Unanswered(0, undefined);
+};
+
+let person = 0;
+async function fresh(server: Server): Promise<Queue> {
+  person += 1;
+  const queue = new Queue(server.post, () => {});
+  await queue.belongsTo(`person-${person}`);
+  return queue;
+}
+
+const settled = (queue: Queue) => vi.waitFor(() => expect(queue.snapshot().link).not.toBe("sending"));
+const empty = (queue: Queue) => vi.waitFor(() => expect(queue.snapshot().waiting).toHaveLength(0), 5_000);
+
+describe("the queue", () => {
+  let server: Server;
+  beforeEach(() => {
+    server = new Server();
+  });
+  afterEach(() => vi.useRealTimers());
+
+  it("sends what is taken, in order, and lets go of it once acknowledged", async () => {
+    const queue = await fresh(server);
+    const taken = [entry(), entry(), entry()];
+    for (const each of taken) await queue.take("v", [each]);
+    await empty(queue);
+    expect(server.committed).toEqual(taken.map((each) => each.id));
+    expect(await store.waitingOf(`person-${person}`)).toEqual([]);
+  });
+
+  it("keeps entries while the server is away, and sends them by itself later", async () => {
+    const queue = await fresh(server);
+    server.failing = away;
+    await queue.take("v", [entry(), entry()]);
+    await vi.waitFor(() => expect(queue.snapshot().link).toBe("away"));
+    expect(queue.snapshot().waiting).toHaveLength(2);
+    server.failing = undefined;
+    await empty(queue);
+    expect(server.committed).toHaveLength(2);
+  });
+
+  it("finds them again after a reload", async () => {
+    const first = await fresh(server);
+    server.failing = away;
+    await first.take("v", [entry()]);
+    await settled(first);
+    const second = new Server();
+    const queue = new Queue(second.post, () => {});
+    await queue.belongsTo(`person-${person}`);
+    await empty(queue);
+    expect(second.committed).toHaveLength(1);
+  });
+
+  it("sends again when the answer was lost, and nothing is doubled", async () => {
+    const queue = await fresh(server);
+    server.loseAnswer = true;
+    await queue.take("v", [entry()]);
+    await vi.waitFor(() => expect(queue.snapshot().link).toBe("away"));
+    server.loseAnswer = false;
+    queue.kick();
+    await empty(queue);
+    expect(server.committed).toHaveLength(1);
+    expect(server.calls).toBeGreaterThan(1);
+  });
+
+  it("shows a refused entry with its reason and does not hold up the others", async () => {
+    const queue = await fresh(server);
+    const [good, bad, after] = [entry(), entry(), entry()];
+    server.refuse.add(bad.id);
+    await queue.take("v", [good, bad, after]);
+    await empty(queue);
+    expect(server.committed).toEqual([good.id, after.id]);
+    const refused = queue.snapshot().refused;
+    expect(refused.map((row) => row.refusal?.sentence.text)).toEqual(["No."]);
+    if (refused[0]) await queue.drop(refused[0]);
+    expect(queue.snapshot().refused).toEqual([]);
+  });
+
+  it("waits for its person when signed out, and sends nothing as somebody else", async () => {
+    const queue = await fresh(server);
+    server.failing = () => {
+      throw new Unanswered(401, undefined);
+    };
+    await queue.take("v", [entry()]);
+    await vi.waitFor(() => expect(queue.snapshot().link).toBe("signed_out"));
+    server.failing = undefined;
+    await queue.belongsTo("somebody else");
+    await new Promise((done) => setTimeout(done, 50));
+    expect(server.committed).toEqual([]);
+    await queue.belongsTo(`person-${person}`);
+    await empty(queue);
+    expect(server.committed).toHaveLength(1);
+  });
+
+  it("keeps an entry refused as a whole, with the server's words", async () => {
+    const queue = await fresh(server);
+    server.failing = () => {
+      throw new Unanswered(403, { detail: "This is Oona's visit.", refusals: [] });
+    };
+    await queue.take("v", [entry()]);
+    await vi.waitFor(() => expect(queue.snapshot().refused).toHaveLength(1));
+    expect(queue.snapshot().refused[0]?.refusal?.sentence.text).toBe("This is Oona's visit.");
+  });
+});

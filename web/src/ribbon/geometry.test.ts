@@ -1,0 +1,78 @@
+import { describe, expect, it } from "vitest";
+import type { Page } from "../visit/logbook";
+import { BAND_PX, lay } from "./geometry";
+
+type Path = Page["work_up"]["path"];
+type Ribbon = Page["work_up"]["phases"][number]["ribbon"];
+
+const rooftop = {
+  bands: [
+    {
+      id: "main",
+      name: "Air",
+      elements: [
+        { id: "grille", name: "Return grille", kind: "grille", station: "return" },
+        { id: "mixing", name: "Mixing", kind: "mixing", station: "mixed" },
+        { id: "filter", name: "Filter", kind: "filter", station: "" },
+        { id: "coil", name: "Coil", kind: "coil", station: "" },
+        { id: "registers", name: "Supply", kind: "register", station: "supply" },
+      ],
+      joints: [
+        { id: "relief", name: "Relief", direction: "leaves", at: "grille", station: "" },
+        { id: "outdoor", name: "Outdoor air", direction: "joins", at: "mixing", station: "outdoor" },
+      ],
+    },
+  ],
+  stations: [],
+  branches: [],
+  apart: [],
+} as unknown as Path;
+
+const shares = (outdoor: number): Ribbon =>
+  ({
+    bands: [
+      {
+        band: "main",
+        segments: ["grille", "mixing", "filter", "coil", "registers"].map((element, index) => ({
+          element,
+          dry_bulb: null,
+          share: index === 0 ? 1 - outdoor : 1,
+          share_known: true,
+        })),
+      },
+    ],
+    joints: ["relief", "outdoor"].map((joint) => ({
+      joint,
+      dry_bulb: null,
+      share: outdoor,
+      share_known: true,
+    })),
+    branches: [],
+  }) as unknown as Ribbon;
+
+describe("the air path", () => {
+  it("is as wide as the flow, so that the balance is seen", () => {
+    const laid = lay(rooftop, shares(0.3), 812);
+    const before = laid.stretches[0]?.height ?? 0;
+    const joined = laid.flows.find((flow) => flow.key === "outdoor")?.width ?? 0;
+    expect(before + joined).toBeCloseTo(BAND_PX);
+  });
+
+  it.each([560, 812, 1100])("leaves room for every tag at %i px", (width) => {
+    const xs = lay(rooftop, shares(0.2), width)
+      .tags.map((tag) => tag.x)
+      .sort((a, b) => a - b);
+    expect(xs).toHaveLength(4);
+    xs.slice(1).forEach((x, index) => {
+      expect(x - (xs[index] ?? 0)).toBeGreaterThan(width < 700 ? 70 : 100);
+    });
+  });
+
+  it("runs on without gaps", () => {
+    const { stretches } = lay(rooftop, shares(0.2), 812);
+    stretches.slice(1).forEach((stretch, index) => {
+      const before = stretches[index];
+      expect((before?.x ?? 0) + (before?.width ?? 0)).toBeCloseTo(stretch.x);
+    });
+  });
+});
