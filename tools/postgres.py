@@ -45,9 +45,10 @@ def free_port(wanted: int = 0) -> int:
 class Cluster:
     """One cluster under ``.data/<name>``. Use as a context: started inside, stopped after."""
 
-    def __init__(self, name: str, *, throwaway: bool = False) -> None:
+    def __init__(self, name: str, *, throwaway: bool = False, durable: bool | None = None) -> None:
         self.home = DATA / name
         self.throwaway = throwaway
+        self.durable = not throwaway if durable is None else durable
         self.password_file = DATA / f"{name}.password"
         self.log = DATA / f"{name}.log"
         self.port = 0
@@ -189,7 +190,7 @@ class Cluster:
             "unix_socket_directories": "",
             "max_connections": "60",
             "logging_collector": "off",
-            **({"fsync": "off", "synchronous_commit": "off", "full_page_writes": "off"} if self.throwaway else {}),
+            **({"fsync": "off", "synchronous_commit": "off", "full_page_writes": "off"} if not self.durable else {}),
         }
         options = [word for key, value in settings.items() for word in ("-c", f"{key}={value}")]
         with self.log.open("ab") as log:

@@ -7,7 +7,6 @@ const DAY_MS = 24 * 60 * 60 * 1000;
 export const queries = new QueryClient({
   defaultOptions: {
     queries: {
-      staleTime: 5_000,
       gcTime: 7 * DAY_MS,
       networkMode: "always",
       retry: (count, error) => error instanceof Unanswered && error.status === 0 && count < 1,

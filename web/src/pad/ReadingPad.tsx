@@ -1,5 +1,5 @@
 import { X } from "lucide-react";
-import { useEffect, useState } from "react";
+import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { useUnits } from "../units/UnitSystem";
 import { humidityChoices, namedUnit, readableOf, toSi, unitOf } from "../units/units";
 import { useVisit } from "../visit/context";
@@ -73,13 +73,21 @@ export function ReadingPad({ station: stationId }: { station: string }) {
     goTo(following(place, humidity, readings));
   };
 
+  const pad = useRef<HTMLElement>(null);
+  useEffect(() => pad.current?.focus({ preventScroll: true }), []);
   usePadKeys({ key, take, close: () => openStation(undefined) });
 
   if (!station) return <p>This system has no such station.</p>;
   const tabs = ["dry_bulb", humidity, ...(station.quantities.includes("airflow") ? ["airflow"] : [])];
   return (
     <div className="grid gap-4 wide:grid-cols-[minmax(320px,400px)_1fr]">
-      <section aria-label={`Read at ${station.name}`}>
+      <section
+        ref={pad}
+        tabIndex={-1}
+        aria-label={`Read at ${station.name}`}
+        className="outline-none"
+        onPointerDown={keepFocus}
+      >
         <div className="flex items-start justify-between gap-2">
           <h2 className="font-semibold text-xl">
             {station.name}, point {place.point}
@@ -163,6 +171,11 @@ export function ReadingPad({ station: stationId }: { station: string }) {
     setHumidity(kind);
     if (place.quantity !== "dry_bulb" && place.quantity !== "airflow") goTo({ ...place, quantity: kind });
   }
+}
+
+/** A tap on a key leaves the focus with the pad, so that Enter on a keyboard always takes. */
+function keepFocus(event: PointerEvent): void {
+  if (event.target instanceof HTMLElement && event.target.closest("button")) event.preventDefault();
 }
 
 const takeLabel = (correcting: Logged | undefined): string => (correcting ? "Take instead" : "Take");

@@ -30,6 +30,13 @@ const postEntries: Post = (visit, entries) =>
     }),
   );
 
+/** The visit as answered; lists that show it are asked for anew when next looked at. */
+function keepAnswer(page: Page): void {
+  queries.setQueryData(visitKey(String(page.id)), page);
+  void queries.invalidateQueries({ queryKey: ["day"], refetchType: "none" });
+  void queries.invalidateQueries({ queryKey: ["system"], refetchType: "none" });
+}
+
 export class Queue {
   private person = "";
   private running = false;
@@ -41,8 +48,7 @@ export class Queue {
 
   constructor(
     private readonly post: Post = postEntries,
-    private readonly onAnswer: (page: Page) => void = (page) =>
-      queries.setQueryData(visitKey(String(page.id)), page),
+    private readonly onAnswer: (page: Page) => void = keepAnswer,
   ) {}
 
   readonly snapshot = (): QueueState => this.state;
@@ -54,6 +60,7 @@ export class Queue {
 
   /** Whose entries are sent. Another person's stay on the device until that person signs in again. */
   async belongsTo(person: string): Promise<void> {
+    if (person === this.person && this.state.link !== "signed_out") return;
     this.person = person;
     this.failures = 0;
     await this.refresh("idle");

@@ -36,8 +36,7 @@ export function Finder({ onClose, go }: { onClose: () => void; go: (to: string) 
   return (
     <Panel title="Find" onClose={onClose}>
       <input
-        // biome-ignore lint/a11y/noAutofocus: the panel is opened to type here
-        autoFocus
+        data-focus
         className="input touch w-full"
         aria-label="A few letters of a system, site or visit"
         placeholder="A few letters"

@@ -16,6 +16,7 @@ export function Panel({
   const dialog = useRef<HTMLDialogElement>(null);
   useEffect(() => {
     dialog.current?.showModal();
+    dialog.current?.querySelector<HTMLElement>("[data-focus]")?.focus();
   }, []);
   const place = drawer ? "mt-auto mb-0 w-full max-w-full rounded-b-none" : "m-auto w-[34rem] max-w-[94vw]";
   return (

@@ -72,7 +72,7 @@ function OpenVisit({ page }: { page: Page }) {
         return entry;
       },
       openStep: (next) => go({ step: next }),
-      openStation: (station) => go({ step, ...(station ? { station } : {}) }),
+      openStation: (station, atStep = step) => go({ step: atStep, ...(station ? { station } : {}) }),
       openWorking: (working) =>
         go({ step, ...(working ? { working } : {}), ...(search.phase ? { phase: search.phase } : {}) }),
     };

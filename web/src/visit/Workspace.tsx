@@ -21,10 +21,7 @@ export function Workspace({ step, station, working }: { step: string; station?: 
   const stations = page.work_up.path.stations.map((each) => each.id);
   const at = station ? stations.indexOf(station) : -1;
   const readable = mayWrite && (step === "measure" || step === "prove");
-  const toStation = (id: string | undefined) => {
-    if (id && !readable) openStep(step === "prove" ? "prove" : "measure");
-    openStation(id);
-  };
+  const toStation = (id: string | undefined) => openStation(id, readable ? step : "measure");
   const steps = Object.fromEntries(
     page.work_up.route.map((each, index) => [String(index + 1), () => openStep(each.id)]),
   );
@@ -113,11 +110,11 @@ function Place() {
     <Link
       to="/systems/$systemId"
       params={{ systemId: String(page.system.id) }}
-      className="block truncate leading-tight hover:underline"
+      className="touch flex items-center gap-1.5 truncate leading-tight hover:underline"
       title="To the system's page"
     >
-      <span className="font-semibold">{page.system.name}</span>
-      <span className="hidden quiet wide:inline">, {page.system.site}</span>
+      <span className="truncate font-semibold">{page.system.name}</span>
+      <span className="hidden truncate quiet wide:inline">{page.system.site}</span>
     </Link>
   );
 }

@@ -16,7 +16,8 @@ export interface Visit {
     more?: { replaces?: string; reason?: string; phase?: Phase },
   ) => Promise<NewEntry>;
   openStep: (step: string) => void;
-  openStation: (station: string | undefined) => void;
+  /** Open the pad at a station; at another step when this one is not for reading. */
+  openStation: (station: string | undefined, atStep?: string) => void;
   openWorking: (result: string | undefined) => void;
 }
 

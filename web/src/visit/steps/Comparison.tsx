@@ -1,7 +1,8 @@
 import { Figure } from "../../shell/Figure";
+import type { Quantity } from "../../units/units";
 import { useVisit } from "../context";
 
-/** As found against as left, and whether the change is larger than its half-width. */
+/** As found against as left, and whether the change is larger than its half-width. On a phone each result is a block. */
 export function Comparison() {
   const { page } = useVisit();
   const changes = page.work_up.comparison;
@@ -11,37 +12,42 @@ export function Comparison() {
       <h2 id="compared" className="font-semibold text-lg">
         As found, as left
       </h2>
-      <div className="panel mt-2 overflow-x-auto">
-        <table className="w-full text-left">
-          <thead>
-            <tr className="border-base-300 border-b text-sm quiet">
-              <th className="px-3 py-2 font-normal">Result</th>
-              <th className="px-3 py-2 font-normal">As found</th>
-              <th className="px-3 py-2 font-normal">As left</th>
-              <th className="px-3 py-2 font-normal">Change</th>
-            </tr>
-          </thead>
-          <tbody>
-            {changes.map((change) => (
-              <tr key={change.key} className="border-base-300 border-b last:border-0">
-                <th className="px-3 py-2 font-semibold">{change.name}</th>
-                <td className="px-3 py-2">
-                  <Figure quantity={change.as_found} size="small" />
-                </td>
-                <td className="px-3 py-2">
-                  <Figure quantity={change.as_left} size="small" />
-                </td>
-                <td className="px-3 py-2">
-                  <Figure quantity={change.change} size="small" />
-                  {!change.real && (
-                    <span className="block text-sm quiet">within the doubt: no change can be claimed</span>
-                  )}
-                </td>
-              </tr>
+      <table className="panel mt-2 block w-full text-left wide:table">
+        <thead className="hidden wide:table-header-group">
+          <tr className="border-base-300 border-b text-sm quiet">
+            {["Result", "As found", "As left", "Change"].map((name) => (
+              <th key={name} className="px-3 py-2 font-normal">
+                {name}
+              </th>
             ))}
-          </tbody>
-        </table>
-      </div>
+          </tr>
+        </thead>
+        <tbody className="block wide:table-row-group">
+          {changes.map((change) => (
+            <tr
+              key={change.key}
+              className="block border-base-300 border-b px-3 py-2 last:border-0 wide:table-row wide:px-0"
+            >
+              <th className="block font-semibold wide:table-cell wide:px-3 wide:py-2">{change.name}</th>
+              <Cell name="As found" quantity={change.as_found} />
+              <Cell name="As left" quantity={change.as_left} />
+              <Cell name="Change" quantity={change.change} unsure={!change.real} />
+            </tr>
+          ))}
+        </tbody>
+      </table>
     </section>
+  );
+}
+
+function Cell({ name, quantity, unsure = false }: { name: string; quantity: Quantity; unsure?: boolean }) {
+  return (
+    <td className="flex items-baseline justify-between gap-3 py-1 wide:table-cell wide:px-3 wide:py-2">
+      <span className="quiet text-sm wide:hidden">{name}</span>
+      <span>
+        <Figure quantity={quantity} size="small" />
+        {unsure && <span className="quiet block text-sm">within the doubt: no change can be claimed</span>}
+      </span>
+    </td>
   );
 }

@@ -1,0 +1,162 @@
+"""The real build, served by the real server on its own database, driven in Debian's Chromium."""
+
+from __future__ import annotations
+
+import os
+from collections.abc import Iterator
+from dataclasses import dataclass, field
+from pathlib import Path
+from typing import Any
+from urllib.parse import urlsplit, urlunsplit
+
+import psycopg
+import pytest
+from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
+
+from tools import children, serving
+
+TABLET = {"width": 1280, "height": 800}
+PHONE = {"width": 390, "height": 844}
+AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
+
+
+def pytest_collection_modifyitems(items: list[pytest.Item]) -> None:
+    """Browser tests share one server and one browser: they stay on one worker."""
+    here = Path(__file__).parent
+    for item in items:
+        if here in item.path.parents:
+            item.add_marker(pytest.mark.browser)
+            item.add_marker(pytest.mark.xdist_group("browser"))
+
+
+@dataclass
+class Served:
+    """The running server; it can be taken away and brought back."""
+
+    url: str
+    port: int
+    environment: dict[str, str]
+    log: Path
+    process: Any = field(default=None)
+
+    def start(self) -> None:
+        """Serve on the same port again."""
+        self.process = serving.start_server(self.environment, self.port, self.log)
+
+    def kill(self) -> None:
+        """Pull the plug."""
+        self.process.kill()
+        self.process.wait()
+
+
+def database_for(name: str) -> str:
+    """A fresh database in the test cluster."""
+    url = os.environ["FENTRO_DATABASE_URL"]
+    with psycopg.connect(url, autocommit=True) as connection:
+        connection.execute(f'drop database if exists "{name}" with (force)')
+        connection.execute(f'create database "{name}"')
+    return urlunsplit(urlsplit(url)._replace(path=f"/{name}"))
+
+
+@pytest.fixture(scope="session")
+def served(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Served]:
+    """The demo, and besides it a plain company whose lead signs in by password."""
+    environment = {
+        **os.environ,
+        "DJANGO_SETTINGS_MODULE": "fentro_server.settings.demo",
+        "FENTRO_SECRET_KEY": "browser tests only",
+        "FENTRO_DATABASE_URL": database_for(f"browser_{os.getpid()}"),
+        "FENTRO_FIRST_PASSWORD": "correct horse battery",
+    }
+    serving.manage(environment, "migrate", "-v", "0")
+    serving.manage(environment, "load_demo")
+    serving.manage(environment, "create_company", "--company", "Plain", "--name", "Pat Plain", "--sign-in", "pat")
+    port = serving.free_port()
+    server = Served(f"http://127.0.0.1:{port}", port, environment, tmp_path_factory.mktemp("server") / "log")
+    server.start()
+    yield server
+    children.end(server.process)
+
+
+@pytest.fixture(scope="session")
+def chromium() -> Iterator[Browser]:
+    """Debian's Chromium, headless."""
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(
+            executable_path=os.environ.get("FENTRO_CHROMIUM") or "/usr/bin/chromium",
+            args=["--no-sandbox", "--disable-gpu", "--disable-quic", "--disable-background-networking", "--disable-sync"],
+        )
+        yield browser
+        browser.close()
+
+
+@pytest.fixture
+def device(chromium: Browser, served: Served, request: pytest.FixtureRequest) -> Iterator[BrowserContext]:
+    """A fresh tablet in SI units; anything the console complains about fails the test."""
+    context = chromium.new_context(viewport=getattr(request, "param", TABLET), base_url=served.url, reduced_motion="reduce")
+    remember(context, "units", "SI")
+    context.set_default_timeout(15_000)
+    complaints: list[str] = []
+    context.on("weberror", lambda error: complaints.append(str(error.error)))
+    yield context
+    context.close()
+    assert complaints == []
+
+
+def remember(device: BrowserContext, what: str, value: str) -> None:
+    """Set a choice kept on the device, unless it was made already. A blank page has no storage and is passed over."""
+    key = f"fentro.{what}"
+    device.add_init_script(
+        f"if (location.protocol === 'http:') localStorage.getItem('{key}') ?? localStorage.setItem('{key}', '{value}');"
+    )
+
+
+def enter(device: BrowserContext, name: str = "Oona Lindahl") -> Page:
+    """Sign in at one tap and come to the day sheet."""
+    page = device.new_page()
+    page.goto("/")
+    page.get_by_role("button", name=name).click()
+    page.get_by_role("heading", name="Start a visit").or_(page.get_by_role("heading", name="Systems")).wait_for()
+    return page
+
+
+def start_visit(page: Page, system: str = "Furnace and coil") -> None:
+    """Two taps."""
+    page.get_by_role("button", name=system).click()
+    page.get_by_role("button", name="Start visit here").or_(page.get_by_role("button", name="Start another visit")).click()
+    page.get_by_role("heading", name="Arrive", exact=True).wait_for()
+
+
+def step(page: Page, name: str) -> None:
+    """Open a step of the visit from the route."""
+    page.get_by_role("navigation", name="Steps of the visit").get_by_role("button", name=name).click()
+
+
+def tap(page: Page, number: str) -> None:
+    """Type a number on the pad's own keys and take it."""
+    names = {".": "decimal point", "-": "minus"}
+    for key in number:
+        page.get_by_role("button", name=names.get(key, key), exact=True).click()
+    page.get_by_role("button", name="Take", exact=True).click()
+
+
+def open_station(page: Page, station: str) -> None:
+    """Tap the tag of a station in the air path."""
+    page.get_by_test_id(f"tag-{station}").click()
+    page.get_by_test_id("typed").wait_for()
+
+
+def all_saved(page: Page) -> None:
+    """Wait until everything taken is acknowledged."""
+    page.get_by_role("status").filter(has_text="All saved").wait_for(timeout=20_000)
+
+
+def logbook(page: Page) -> dict[str, Any]:
+    """The visit as the server has it."""
+    visit = page.url.split("/visits/")[1].split("?")[0]
+    return page.evaluate("id => fetch(`/api/v1/visits/${id}`).then(answer => answer.json())", visit)
+
+
+def values(page: Page) -> list[float]:
+    """Every reading's value on the server, in order."""
+    return [entry["body"]["value"] for entry in logbook(page)["entries"] if entry["kind"] == "reading"]

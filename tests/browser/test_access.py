@@ -1,0 +1,67 @@
+"""Accessible to everyone: no serious finding of axe on any view, in both themes."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+
+import pytest
+from playwright.sync_api import BrowserContext, Page
+
+from tests.browser.conftest import AXE, PHONE, TABLET, enter, remember
+
+
+def visit(page: Page, kind: str, which: int) -> str:
+    """A visit of the demo, by kind of system, newest first."""
+    return page.evaluate(
+        """async ([kind, which]) => {
+            const ask = path => fetch(path).then(answer => answer.json());
+            const system = (await ask('/api/v1/day')).systems.find(each => each.kind === kind);
+            return (await ask(`/api/v1/systems/${system.id}`)).visits.at(which).id;
+        }""",
+        [kind, which],
+    )
+
+
+def first_system(page: Page) -> str:
+    """Any system of the demo."""
+    return page.evaluate("fetch('/api/v1/day').then(answer => answer.json()).then(day => day.systems[0].id)")
+
+
+VIEWS: dict[str, Callable[[Page], str]] = {
+    "day sheet": lambda page: "/",
+    "system": lambda page: f"/systems/{first_system(page)}",
+    "work out": lambda page: f"/visits/{visit(page, 'furnace_with_coil', -1)}?step=work_out",
+    "working": lambda page: f"/visits/{visit(page, 'furnace_with_coil', -1)}?step=work_out&working=total",
+    "pad": lambda page: f"/visits/{visit(page, 'packaged_rooftop', 0)}?step=measure&station=mixed",
+    "ventilator": lambda page: f"/visits/{visit(page, 'dwelling_ventilator', -1)}?step=hand_over",
+    "arrive": lambda page: f"/visits/{visit(page, 'packaged_rooftop', 0)}?step=arrive",
+    "set up": lambda page: f"/visits/{visit(page, 'packaged_rooftop', 0)}?step=set_up",
+}
+
+
+def findings(page: Page) -> list[str]:
+    page.wait_for_load_state("networkidle")
+    page.evaluate(AXE.read_text())
+    found = page.evaluate("axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']})")
+    return [
+        f"{each['id']}: {each['nodes'][0]['html'][:160]} {each['nodes'][0]['failureSummary'][:200]}"
+        for each in found["violations"]
+        if each["impact"] in ("serious", "critical")
+    ]
+
+
+@pytest.mark.parametrize("theme", ["roof", "attic"])
+@pytest.mark.parametrize("device", [TABLET, PHONE], indirect=True, ids=["tablet", "phone"])
+def test_no_serious_findings(device: BrowserContext, theme: str) -> None:
+    remember(device, "theme", theme)
+    page = device.new_page()
+    page.goto("/sign-in")
+    page.get_by_role("button", name="Oona Lindahl").wait_for()
+    seen = {"sign-in": findings(page)}
+    page.close()
+    page = enter(device)
+    for name, path in VIEWS.items():
+        page.goto(path(page))
+        page.get_by_role("main").wait_for()
+        seen[name] = findings(page)
+    assert {name: found for name, found in seen.items() if found} == {}
