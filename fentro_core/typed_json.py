@@ -23,7 +23,8 @@ from fentro_core.refusal import Refused
 T = TypeVar("T")
 Json = dict[str, Any]
 
-_converter = cattrs.Converter(forbid_extra_keys=True)
+_converter = cattrs.Converter(forbid_extra_keys=True, detailed_validation=False)
+_explaining = cattrs.Converter(forbid_extra_keys=True)
 _schemas: dict[type, Json] = {}
 
 
@@ -65,21 +66,23 @@ def _is_choice(kind: Any) -> bool:
     return origin is Literal
 
 
-_converter.register_structure_hook(float, _number)
-_converter.register_structure_hook(str, _text)
-_converter.register_structure_hook(int, _whole)
-_converter.register_structure_hook(bool, _yes_no)
-_converter.register_structure_hook_func(_is_choice, _choice)
+for _each in (_converter, _explaining):
+    _each.register_structure_hook(float, _number)
+    _each.register_structure_hook(str, _text)
+    _each.register_structure_hook(int, _whole)
+    _each.register_structure_hook(bool, _yes_no)
+    _each.register_structure_hook_func(_is_choice, _choice)
 
 
 def register(kind: type[T], read: Callable[[Any], T], schema: Json) -> None:
     """Teach the reader a type that is not read field by field."""
-    _converter.register_structure_hook(kind, lambda given, _: read(given))
+    for converter in (_converter, _explaining):
+        converter.register_structure_hook(kind, lambda given, _: read(given))
     _schemas[kind] = schema
 
 
 def read(given: object, kind: type[T]) -> T:
-    """Build `kind` from JSON.
+    """Build `kind` from JSON. What the quick reader can't build, a second one reads again to say exactly why.
 
     Raises
     ------
@@ -88,8 +91,15 @@ def read(given: object, kind: type[T]) -> T:
     """
     try:
         return _converter.structure(given, kind)
-    except (BaseValidationError, Refused, ValueError, TypeError, KeyError, AttributeError) as error:
+    except _COMPLAINTS:
+        pass
+    try:
+        return _explaining.structure(given, kind)
+    except _COMPLAINTS as error:
         raise _as_refusal(error) from error
+
+
+_COMPLAINTS = (BaseValidationError, Refused, ForbiddenExtraKeysError, ValueError, TypeError, KeyError, AttributeError)
 
 
 def write(value: object) -> Any:

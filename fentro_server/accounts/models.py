@@ -12,9 +12,9 @@ from django.db import models
 class CompanyQuerySet(models.QuerySet):
     """Every query for a request starts with `of(company)`, so that another company's rows do not exist for it."""
 
-    def of(self, company: Company) -> Self:
+    def of(self, company_id: uuid.UUID) -> Self:
         """Only this company's rows."""
-        return self.filter(company=company)
+        return self.filter(company_id=company_id)
 
 
 class Company(models.Model):

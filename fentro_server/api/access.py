@@ -35,7 +35,7 @@ def may_record(person: Person) -> None:
 
 def visit_of(person: Person, visit_id: Any) -> Visit:
     """A visit of the person's company with its system, site and technician; 404 otherwise."""
-    found = Visit.objects.of(person.company).select_related("system__site", "technician").filter(pk=visit_id).first()
+    found = Visit.objects.of(person.company_id).select_related("system__site", "technician").filter(pk=visit_id).first()
     if found is None:
         raise Http404
     return found

@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import Any
 
 from django.http import HttpRequest
-from ninja import Body, Router, Schema
+from ninja import Body, Router
+from pydantic import BaseModel
 
 from fentro_core import calculation, catalogue
 from fentro_core.visit.snapshot import snapshot_schema
@@ -15,14 +16,14 @@ from fentro_server.api.errors import Problem
 router = Router(tags=["calculations"])
 
 
-class CalculationLine(Schema):
+class CalculationLine(BaseModel):
     """A calculation's name and title."""
 
     name: str
     title: str
 
 
-class Calculated(Schema):
+class Calculated(BaseModel):
     """Result with half-widths, share of variance by source, working."""
 
     calculation: str

@@ -4,20 +4,20 @@ from __future__ import annotations
 
 from typing import Any
 
-from ninja import Schema
+from pydantic import BaseModel
 
 from fentro_core.refusal import Refused
 from fentro_core.sentence import Sentence
 
 
-class Refusal(Schema):
+class Refusal(BaseModel):
     """An input that can't be used: where, and why, as a sentence with its numbers."""
 
     path: str
     sentence: Sentence
 
 
-class Problem(Schema):
+class Problem(BaseModel):
     """Why a request was not answered."""
 
     detail: str

@@ -9,8 +9,9 @@ from django.conf import settings
 from django.contrib.auth import authenticate, login, logout
 from django.http import HttpRequest, HttpResponse, JsonResponse
 from django.middleware.csrf import get_token
-from ninja import Router, Schema, Status
+from ninja import Router, Status
 from ninja.utils import check_csrf
+from pydantic import BaseModel
 
 from fentro_server.accounts.models import Person
 from fentro_server.api.access import SignedIn, person_of
@@ -23,7 +24,7 @@ WRONG = "That name and password don't go together. Check both; capital letters c
 LOCKED = "Too many wrong tries. Wait a quarter of an hour, or ask a lead to set a new password."
 
 
-class PersonOut(Schema):
+class PersonOut(BaseModel):
     """The person signed in."""
 
     id: UUID
@@ -33,14 +34,14 @@ class PersonOut(Schema):
     office: bool
 
 
-class SessionOut(Schema):
+class SessionOut(BaseModel):
     """Who is signed in, if anyone; whether this is the demo."""
 
     person: PersonOut | None
     demo: bool
 
 
-class SignIn(Schema):
+class SignIn(BaseModel):
     """Name and password."""
 
     sign_in_name: str

@@ -7,9 +7,10 @@ from typing import Any
 from uuid import UUID
 
 from django.db.models import Prefetch, Q
-from django.http import Http404, HttpRequest, JsonResponse
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.utils import timezone
-from ninja import Field, Router, Schema, Status
+from ninja import Router, Status
+from pydantic import BaseModel, Field
 
 from fentro_core.visit.nameplate import KIND_NAMES, PlateLine, plate_words
 from fentro_core.visit.results import Quantity, WorkUp
@@ -28,7 +29,7 @@ EARLIER_SHOWN = 20
 LARGEST_BATCH = 500
 
 
-class SystemLine(Schema):
+class SystemLine(BaseModel):
     """A system in a list."""
 
     id: UUID
@@ -39,7 +40,7 @@ class SystemLine(Schema):
     location: str
 
 
-class MainNumber(Schema):
+class MainNumber(BaseModel):
     """One headline result of a visit."""
 
     key: str
@@ -47,7 +48,7 @@ class MainNumber(Schema):
     quantity: Quantity
 
 
-class VisitLine(Schema):
+class VisitLine(BaseModel):
     """A visit in a list: what it is about, what is left, its main numbers."""
 
     id: UUID
@@ -64,7 +65,7 @@ class VisitLine(Schema):
     worst: str | None
 
 
-class DaySheet(Schema):
+class DaySheet(BaseModel):
     """Open visits first, then those of today; and every system, to start one."""
 
     open: list[VisitLine]
@@ -72,7 +73,7 @@ class DaySheet(Schema):
     systems: list[SystemLine]
 
 
-class SystemPage(Schema):
+class SystemPage(BaseModel):
     """A system with its plate in words and its visits."""
 
     system: SystemLine
@@ -83,7 +84,7 @@ class SystemPage(Schema):
     visits: list[VisitLine]
 
 
-class InstrumentLine(Schema):
+class InstrumentLine(BaseModel):
     """An instrument to read with."""
 
     id: UUID
@@ -96,7 +97,7 @@ class InstrumentLine(Schema):
     mine: bool
 
 
-class EntryOut(Schema):
+class EntryOut(BaseModel):
     """An entry of a logbook."""
 
     id: UUID
@@ -109,7 +110,7 @@ class EntryOut(Schema):
     reason: str
 
 
-class VisitPage(Schema):
+class VisitPage(BaseModel):
     """A visit with its logbook and everything worked out from it."""
 
     id: UUID
@@ -123,7 +124,7 @@ class VisitPage(Schema):
     work_up: WorkUp
 
 
-class NewVisit(Schema):
+class NewVisit(BaseModel):
     """A visit to start. The id is made by the device: starting twice is starting once."""
 
     id: UUID
@@ -131,13 +132,13 @@ class NewVisit(Schema):
     purpose: str = Field("", max_length=500)
 
 
-class Batch(Schema):
+class Batch(BaseModel):
     """Entries to add, in order, each as the core reads them (see the snapshot's JSON Schema)."""
 
     entries: list[Any] = Field(..., max_length=LARGEST_BATCH)
 
 
-class RefusedEntry(Schema):
+class RefusedEntry(BaseModel):
     """An entry that was not taken, and why."""
 
     index: int
@@ -145,7 +146,7 @@ class RefusedEntry(Schema):
     refusal: Refusal
 
 
-class Receipt(Schema):
+class Receipt(BaseModel):
     """What became of a batch. Accepted means committed."""
 
     accepted: list[UUID]
@@ -196,13 +197,13 @@ def _visit_line(visit: Visit, person: Person, instruments: list[Instrument]) -> 
 
 def _visits(person: Person, condition: Q, most: int) -> list[VisitLine]:
     rows = (
-        Visit.objects.of(person.company)
+        Visit.objects.of(person.company_id)
         .filter(condition)
         .select_related("system__site", "technician")
-        .prefetch_related(Prefetch("entries", Entry.objects.select_related("by").order_by("number")))
+        .prefetch_related(Prefetch("entries", Entry.objects.in_order()))
         .order_by("-opened_at")[:most]
     )
-    instruments = list(Instrument.objects.of(person.company))
+    instruments = list(Instrument.objects.of(person.company_id))
     return [_visit_line(row, person, instruments) for row in rows]
 
 
@@ -213,7 +214,7 @@ def day(request: HttpRequest) -> DaySheet:
     mine = Q(technician=person) if person.role == Role.TECHNICIAN else Q()
     since = timezone.now() - timedelta(hours=16)
     both = _visits(person, mine & (Q(closed_at__isnull=True) | Q(closed_at__gte=since)), 60)
-    systems = System.objects.of(person.company).select_related("site")
+    systems = System.objects.of(person.company_id).select_related("site")
     return DaySheet(
         open=[line for line in both if line.closed_at is None],
         today=[line for line in both if line.closed_at is not None],
@@ -225,7 +226,7 @@ def day(request: HttpRequest) -> DaySheet:
 def system_page(request: HttpRequest, system_id: UUID) -> SystemPage:
     """A system: plate, site pressure, visits with their main numbers."""
     person = person_of(request)
-    system = System.objects.of(person.company).select_related("site").filter(pk=system_id).first()
+    system = System.objects.of(person.company_id).select_related("site").filter(pk=system_id).first()
     if system is None:
         raise Http404
     site = read_site(system.site)
@@ -255,7 +256,7 @@ def instruments(request: HttpRequest) -> list[InstrumentLine]:
             overdue=bool(row.calibration_due_on and row.calibration_due_on < today),
             mine=row.held_by_id == person.pk,
         )
-        for row in Instrument.objects.of(person.company).filter(in_use=True)
+        for row in Instrument.objects.of(person.company_id).filter(in_use=True)
     ]
     return sorted(lines, key=lambda line: (not line.mine, line.name))
 
@@ -265,11 +266,11 @@ def start_visit(request: HttpRequest, given: NewVisit) -> Any:
     """Start a visit. Repeating the same request gives the same visit."""
     person = person_of(request)
     may_record(person)
-    system = System.objects.of(person.company).filter(pk=given.system).first()
+    system = System.objects.of(person.company_id).filter(pk=given.system).first()
     if system is None:
         raise Http404
     fresh = {
-        "company": person.company,
+        "company_id": person.company_id,
         "system": system,
         "technician": person,
         "purpose": given.purpose.strip(),
@@ -278,30 +279,32 @@ def start_visit(request: HttpRequest, given: NewVisit) -> Any:
     visit, made = Visit.objects.get_or_create(pk=given.id, defaults=fresh)
     if not made and (visit.company_id != person.company_id or visit.system_id != system.pk):
         return Status(409, plain("This visit's number is already used. Start again.", "id"))
-    return Status(200, _page(visit_of(person, visit.pk), person))
+    return _answer(_fetched(visit_of(person, visit.pk), person))
 
 
 @router.get("/visits/{visit_id}", response={200: VisitPage, 404: Problem})
-def visit_page(request: HttpRequest, visit_id: UUID) -> VisitPage:
+def visit_page(request: HttpRequest, visit_id: UUID) -> HttpResponse:
     """A visit with its logbook and work-up."""
     person = person_of(request)
-    return _page(visit_of(person, visit_id), person)
+    return _answer(_fetched(visit_of(person, visit_id), person))
 
 
 @router.post("/visits/{visit_id}/entries", response={200: Receipt, 403: Problem, 404: Problem, 422: Problem})
-def add_entries(request: HttpRequest, visit_id: UUID, given: Batch) -> Receipt:
+def add_entries(request: HttpRequest, visit_id: UUID, given: Batch) -> HttpResponse:
     """Add a batch of entries. Repeats are harmless; a refused entry does not hold up the others."""
     person = person_of(request)
     visit = visit_of(person, visit_id)
     may_write_in(person, visit)
-    done = logbook.append(visit, person, given.entries, logbook.instrument_ids(person.company))
-    return Receipt(
+    instruments = list(Instrument.objects.of(person.company_id))
+    done = logbook.append(visit, person, given.entries, {str(each.pk) for each in instruments})
+    receipt = Receipt(
         accepted=done.accepted,
         refused=[
             RefusedEntry(index=index, id=given_id, refusal=refusal_of(refused)) for index, given_id, refused in done.refused
         ],
-        visit=_page(visit, person),
+        visit=_page(visit, person, done.entries, instruments),
     )
+    return _answer(receipt)
 
 
 @router.get("/visits/{visit_id}/snapshot", response={200: dict, 404: Problem})
@@ -309,7 +312,7 @@ def snapshot(request: HttpRequest, visit_id: UUID) -> JsonResponse:
     """The visit as one JSON file, as ``python -m fentro_core workup`` reads it."""
     person = person_of(request)
     visit = visit_of(person, visit_id)
-    document = snapshot_json(visit, _entries(visit), Instrument.objects.of(person.company))
+    document = snapshot_json(visit, _entries(visit), Instrument.objects.of(person.company_id))
     response = JsonResponse(document, json_dumps_params={"indent": 1, "ensure_ascii": False})
     name = f"visit-{visit.opened_at:%Y-%m-%d}-{str(visit.pk)[:8]}.json"
     response["Content-Disposition"] = f'attachment; filename="{name}"'
@@ -317,12 +320,20 @@ def snapshot(request: HttpRequest, visit_id: UUID) -> JsonResponse:
 
 
 def _entries(visit: Visit) -> list[Entry]:
-    return list(Entry.objects.filter(visit=visit).select_related("by").order_by("number"))
+    return list(Entry.objects.filter(visit=visit).in_order())
 
 
-def _page(visit: Visit, person: Person) -> VisitPage:
-    entries = _entries(visit)
-    found = worked(visit, entries, Instrument.objects.of(person.company))
+def _answer(page: BaseModel) -> HttpResponse:
+    """The page written once, straight to JSON: a work-up is large, and every reading is answered with one."""
+    return HttpResponse(page.model_dump_json(), content_type="application/json")
+
+
+def _fetched(visit: Visit, person: Person) -> VisitPage:
+    return _page(visit, person, _entries(visit), list(Instrument.objects.of(person.company_id)))
+
+
+def _page(visit: Visit, person: Person, entries: list[Entry], instruments: list[Instrument]) -> VisitPage:
+    found = worked(visit, entries, instruments)
     try:
         may_write_in(person, visit)
         may_write = True

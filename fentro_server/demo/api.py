@@ -7,7 +7,8 @@ from uuid import UUID
 
 from django.contrib.auth import login
 from django.http import Http404, HttpRequest
-from ninja import Router, Schema, Status
+from ninja import Router, Status
+from pydantic import BaseModel
 
 from fentro_server.accounts.models import Person
 from fentro_server.api.errors import Problem, plain
@@ -17,7 +18,7 @@ from fentro_server.demo.scenario import COMPANY
 router = Router(tags=["demo"])
 
 
-class DemoPerson(Schema):
+class DemoPerson(BaseModel):
     """Someone of the demo company."""
 
     id: UUID
@@ -25,7 +26,7 @@ class DemoPerson(Schema):
     role: str
 
 
-class DemoSignIn(Schema):
+class DemoSignIn(BaseModel):
     """Whom to be."""
 
     person: UUID
@@ -34,7 +35,8 @@ class DemoSignIn(Schema):
 @router.get("/people", auth=None, response=list[DemoPerson])
 def people(request: HttpRequest) -> Any:
     """The demo's people."""
-    return Person.objects.filter(company__name=COMPANY, is_active=True).order_by("role", "name")
+    rows = Person.objects.filter(company__name=COMPANY, is_active=True).order_by("role", "name")
+    return [DemoPerson(id=row.pk, name=row.name, role=row.role) for row in rows]
 
 
 @router.post("/session", auth=None, response={200: SessionOut, 403: Problem, 404: Problem})

@@ -7,23 +7,24 @@ from typing import Any
 from uuid import UUID
 
 from django.db import transaction
+from django.db.models import Q
 from django.utils.dateparse import parse_datetime
 
 from fentro_core.refusal import Refused
 from fentro_core.typed_json import write
 from fentro_core.visit import entries as core
 from fentro_core.visit.air_path import AirPath, air_path
-from fentro_server.accounts.models import Company, Person
-from fentro_server.instruments.models import Instrument
+from fentro_server.accounts.models import Person
 from fentro_server.visits.models import Entry, Visit
 
 
 @dataclass
 class Appended:
-    """What became of a batch: ids that stand in the logbook now, and refusals by position."""
+    """What became of a batch: ids that stand in the logbook now, refusals by position, and the whole logbook after it."""
 
     accepted: list[str] = field(default_factory=list)
     refused: list[tuple[int, str, Refused]] = field(default_factory=list)
+    entries: list[Entry] = field(default_factory=list)
 
 
 CLOSED = "This visit is closed. Reopen it to go on."
@@ -38,11 +39,9 @@ def append(visit: Visit, person: Person, batch: list[Any], instruments: set[str]
     """
     done = Appended()
     with transaction.atomic():
-        locked = Visit.objects.select_for_update(of=("self",)).get(pk=visit.pk)
+        locked = Visit.objects.select_for_update().get(pk=visit.pk)
         stations = air_path(visit.system.kind, visit.system.plate)
-        present = {str(row.id): row for row in Entry.objects.filter(visit=locked)}
-        given_ids = [str(given.get("id")) for given in batch if isinstance(given, dict)]
-        taken = _taken_elsewhere(locked, given_ids)
+        present, taken = _present(locked, batch)
         replaced = {str(row.replaces_id) for row in present.values() if row.replaces_id}
         number = max((row.number for row in present.values()), default=0)
         fresh: list[Entry] = []
@@ -66,17 +65,25 @@ def append(visit: Visit, person: Person, batch: list[Any], instruments: set[str]
         if locked.closed_at != visit.closed_at:
             locked.save(update_fields=["closed_at"])
             visit.closed_at = locked.closed_at
+    done.entries = list(present.values())
     return done
 
 
-def _taken_elsewhere(visit: Visit, ids: list[str]) -> set[str]:
-    good = []
-    for given in ids:
-        try:
-            good.append(UUID(given))
-        except ValueError:
-            continue
-    return {str(found) for found in Entry.objects.filter(id__in=good).exclude(visit=visit).values_list("id", flat=True)}
+def _present(visit: Visit, batch: list[Any]) -> tuple[dict[str, Entry], set[str]]:
+    """The visit's entries by id, in order, and which of the batch's ids another visit already uses."""
+    given = {found for each in batch if isinstance(each, dict) and (found := _as_uuid(each.get("id")))}
+    rows = Entry.objects.filter(Q(visit=visit) | Q(id__in=given)).in_order()
+    return (
+        {str(row.id): row for row in rows if row.visit_id == visit.pk},
+        {str(row.id) for row in rows if row.visit_id != visit.pk},
+    )
+
+
+def _as_uuid(given: object) -> UUID | None:
+    try:
+        return UUID(str(given))
+    except ValueError:
+        return None
 
 
 def _row(
@@ -103,6 +110,7 @@ def _row(
         replaces_id=entry.replaces,
         reason=entry.reason,
     )
+    row.by_name = person.name
     known = present.get(entry.id)
     if known is not None:
         if not _same(known, row):
@@ -132,8 +140,3 @@ def _follow(visit: Visit, row: Entry) -> None:
         visit.closed_at = row.at
     elif row.kind == "reopening":
         visit.closed_at = None
-
-
-def instrument_ids(company: Company) -> set[str]:
-    """Ids of the company's instruments, as entries name them."""
-    return {str(found) for found in Instrument.objects.of(company).values_list("id", flat=True)}

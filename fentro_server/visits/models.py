@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from typing import get_args
+from typing import Self, get_args
 
 from django.db import models
 from django.db.models import Q
@@ -36,6 +36,14 @@ class Visit(models.Model):
         return f"{self.system.name}, {self.opened_at:%Y-%m-%d}"
 
 
+class EntryQuerySet(models.QuerySet):
+    """Entries as a snapshot needs them."""
+
+    def in_order(self) -> Self:
+        """In the order they were made, each with its person's name as `by_name`."""
+        return self.annotate(by_name=models.F("by__name")).order_by("number")
+
+
 class Entry(models.Model):
     """One thing done on a visit. Never edited or deleted: the database itself refuses (see the migration's trigger).
 
@@ -53,6 +61,8 @@ class Entry(models.Model):
     body = models.JSONField()
     replaces = models.OneToOneField("self", null=True, blank=True, on_delete=models.PROTECT, related_name="replaced_by")
     reason = models.TextField(blank=True, default="")
+
+    objects = EntryQuerySet.as_manager()
 
     class Meta:
         ordering = ["visit", "number"]

@@ -35,7 +35,7 @@ def system_json(system: System) -> Json:
 
 
 def entry_json(entry: Entry) -> Json:
-    """An entry's part of a snapshot."""
+    """An entry's part of a snapshot; the entry comes from `in_order`."""
     return {
         "id": str(entry.id),
         "kind": entry.kind,
@@ -44,7 +44,7 @@ def entry_json(entry: Entry) -> Json:
         "phase": entry.phase,
         "replaces": str(entry.replaces_id) if entry.replaces_id else None,
         "reason": entry.reason,
-        "by": entry.by.name,
+        "by": entry.by_name,
     }
 
 

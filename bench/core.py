@@ -1,0 +1,43 @@
+"""The core: air states against psychrolib's own call, the whole cooling work-up, growth with entries."""
+
+from __future__ import annotations
+
+import timeit
+from collections.abc import Callable, Iterator
+
+import psychrolib
+
+from bench.report import Row
+from fentro_core.air import AirState
+from fentro_core.visit.snapshot import read_snapshot
+from fentro_core.visit.work_up import work_up
+from tests.core.visits import air, flow, snapshot, started
+
+
+def best_ms(call: Callable[[], object], times: int) -> float:
+    """Best of five, in milliseconds per call."""
+    return min(timeit.repeat(call, number=times, repeat=5)) / times * 1000
+
+
+def rows() -> Iterator[Row]:
+    """All rows of the core."""
+
+    def ours() -> None:
+        state = AirState.from_rh(24.6, 0.58)
+        _ = (state.wet_bulb_c, state.dew_point_c, state.enthalpy_j_per_kg, state.specific_volume_m3_per_kg)
+
+    reference = best_ms(lambda: psychrolib.CalcPsychrometricsFromRelHum(24.6, 0.58, 101325.0), 500)
+    mine = best_ms(ours, 500)
+    yield Row("air.state with wet bulb / psychrolib's own call", mine / reference, 1.3, f"{mine:.3f} ms / {reference:.3f} ms")
+
+    both = [*air("return", 24.6, 58), *air("supply", 13.8, 91), *air("outdoor", 33.0, 40), flow(1.8)]
+    left = [*air("return", 24.6, 58, phase="as_left"), *air("supply", 13.0, 91, phase="as_left")]
+    small = read_snapshot(snapshot([started(), *both, *left]))
+    ms = best_ms(lambda: work_up(small), 20)
+    yield Row("cooling work-up with half-widths, both phases", ms / 10, 1.0, f"{ms:.2f} ms of 10 ms")
+
+    many = [*both, *(entry for point in range(2, 51) for entry in air("return", 24.0 + point / 50, 55, point=point))]
+    large = read_snapshot(snapshot([started(), *many, *left]))
+    much = best_ms(lambda: work_up(large), 5)
+    per_entry = (much / len(large.entries)) / (ms / len(small.entries))
+    yield Row("cost per entry, 110 entries / 14 entries", per_entry, 1.0, f"{much:.2f} ms for {len(large.entries)}")
