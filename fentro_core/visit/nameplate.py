@@ -136,7 +136,7 @@ class PlateLine:
     number: Number | None = None
 
 
-_LABELS = {
+PLATE_LABELS = {
     "maker": "Maker",
     "model": "Model",
     "serial": "Serial number",
@@ -167,7 +167,7 @@ def plate_words(plate: Plate) -> tuple[PlateLine, ...]:
     lines = []
     for each in dataclasses.fields(plate):
         value: Any = getattr(plate, each.name)
-        label = _LABELS.get(each.name)
+        label = PLATE_LABELS.get(each.name)
         if label is None or value is None or value == "":
             continue
         if isinstance(value, bool):

@@ -90,23 +90,31 @@ def test_the_office_of_companies_is_for_operators(ours: House) -> None:
     assert signed_in(ours.people["lead"]).get("/admin/accounts/company/").status_code == 403
 
 
-def test_a_lead_adds_a_system_and_the_core_checks_its_plate(ours: House, theirs: House) -> None:
+def test_a_lead_adds_a_system_and_fills_in_its_plate(ours: House, theirs: House) -> None:
     client = signed_in(ours.people["lead"])
-    form = {
-        "site": str(ours.site.pk),
-        "name": "New",
-        "kind": "furnace_with_coil",
-        "location": "",
-        "nameplate": '{"rated_total_w": -5}',
-    }
-    refused = client.post("/admin/places/system/add/", form)
-    assert refused.status_code == 200
-    assert "above zero" in refused.content.decode()
-    foreign = client.post("/admin/places/system/add/", {**form, "site": str(theirs.site.pk), "nameplate": "{}"})
-    assert foreign.status_code == 200
-    assert client.post("/admin/places/system/add/", {**form, "nameplate": '{"rated_total_w": 9000}'}).status_code == 302
+    form = {"site": str(ours.site.pk), "name": "New", "kind": "furnace_with_coil", "location": ""}
+    assert client.post("/admin/places/system/add/", {**form, "site": str(theirs.site.pk)}).status_code == 200
+    assert client.post("/admin/places/system/add/", form).status_code == 302
     made = System.objects.get(name="New")
     assert made.company == ours.company
+    path = f"/admin/places/system/{made.pk}/change/"
+    page = client.get(path).content.decode()
+    assert "Rated cooling, total" in page
+    assert "in kW" in page
+    assert "Night cooling" not in page
+    refused = client.post(path, {**form, "plate_rated_total_w": "-5", "plate_branches": "Hall, Ground, 200, 6"})
+    assert "above zero" in refused.content.decode()
+    unreadable = client.post(path, {**form, "plate_branches": "Hall, Ground, wide, 6"})
+    assert "Line 1 can&#x27;t be read" in unreadable.content.decode()
+    plate = {"plate_rated_total_w": "10.55", "plate_maker": "Norrand", "plate_branches": "Hall, Ground, 200, 6\nAttic room"}
+    assert client.post(path, {**form, **plate}).status_code == 302
+    made.refresh_from_db()
+    assert made.nameplate == {
+        "maker": "Norrand",
+        "rated_total_w": 10550.0,
+        "branches": [{"room": "Hall", "floor": "Ground", "diameter_m": 0.2, "run_m": 6.0}, {"room": "Attic room", "floor": ""}],
+    }
+    assert "Hall, Ground, 200, 6" in client.get(path).content.decode()
 
 
 def test_a_lead_adds_a_site_and_a_person(ours: House) -> None:

@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { Link, useNavigate } from "@tanstack/react-router";
-import { useState } from "react";
+import { useRef, useState } from "react";
 import { api, ask, type Schemas, Unanswered } from "../api/client";
 import { dayQuery, visitKey } from "../api/queries";
 
@@ -9,6 +9,7 @@ export function StartVisit({ system, open }: { system: string; open: Schemas["Vi
   const known = useQueryClient();
   const go = useNavigate();
   const [id] = useState(() => crypto.randomUUID());
+  const asked = useRef(false);
   const start = useMutation({
     mutationFn: () => ask(api.POST("/api/v1/visits", { body: { id, system, purpose: "" } })),
     onSuccess: async (visit) => {
@@ -17,6 +18,15 @@ export function StartVisit({ system, open }: { system: string; open: Schemas["Vi
       await go({ to: "/visits/$visitId", params: { visitId: String(visit.id) }, search: { step: "arrive" } });
     },
   });
+  const tap = () => {
+    if (asked.current) return;
+    asked.current = true;
+    start.mutate(undefined, {
+      onError: () => {
+        asked.current = false;
+      },
+    });
+  };
   const mine = open.find((visit) => visit.mine && String(visit.system.id) === system);
   const away = start.error instanceof Unanswered && start.error.status === 0;
   return (
@@ -35,7 +45,7 @@ export function StartVisit({ system, open }: { system: string; open: Schemas["Vi
         type="button"
         className={`btn touch w-full text-base ${mine ? "" : "btn-primary"}`}
         disabled={start.isPending}
-        onClick={() => start.mutate()}
+        onClick={tap}
       >
         {mine ? "Start another visit" : "Start visit here"}
       </button>
