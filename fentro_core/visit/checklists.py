@@ -62,7 +62,11 @@ CHECKS: dict[str, CheckItem] = {
 
 CAUTIONS: tuple[Caution, ...] = (
     Caution("arrive", "Roof and ladder: three points of contact, stay back from the edge.", ("packaged_rooftop",)),
-    Caution("arrive", "Attic: heat builds up fast. Drink, take breaks. Leave asbestos-like insulation alone."),
+    Caution(
+        "arrive",
+        "Attic: heat builds up fast. Drink, take breaks. Leave asbestos-like insulation alone.",
+        ("furnace_with_coil", "split_heat_pump", "dwelling_ventilator"),
+    ),
     Caution(
         "arrive",
         "Gas: carbon monoxide can kill. Combustion is checked by a licensed person with an analyser.",

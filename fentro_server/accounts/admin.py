@@ -6,6 +6,7 @@ from typing import Any
 
 from django import forms
 from django.contrib import admin
+from django.contrib.auth.models import Group
 from django.contrib.auth.password_validation import validate_password
 from django.http import HttpRequest
 
@@ -16,6 +17,7 @@ admin.site.site_header = "Fentro office"
 admin.site.site_title = "Fentro office"
 admin.site.index_title = "People, places, instruments, visits"
 admin.site.site_url = "/"
+admin.site.unregister(Group)
 
 
 class PersonForm(forms.ModelForm):
@@ -54,6 +56,12 @@ class PersonAdmin(CompanyAdmin):
         elif not change:
             obj.set_unusable_password()
         super().save_model(request, obj, form, change)
+
+    def has_change_permission(self, request: HttpRequest, obj: Any = None) -> bool:
+        """An operator is changed by an operator only."""
+        if obj is not None and obj.is_operator and not request.user.is_superuser:
+            return False
+        return super().has_change_permission(request, obj)
 
     def has_delete_permission(self, request: HttpRequest, obj: Any = None) -> bool:
         """Switch people off instead: their records stay theirs."""

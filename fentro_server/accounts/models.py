@@ -30,6 +30,10 @@ class Company(models.Model):
         return self.name
 
 
+OFFICE_SECTIONS = frozenset({"accounts", "places", "instruments", "visits"})
+"""Parts of the office that hold a company's own rows."""
+
+
 class Role(models.TextChoices):
     """What a person may do."""
 
@@ -90,12 +94,12 @@ class Person(AbstractBaseUser):
         return self.is_active and self.is_operator
 
     def has_perm(self, perm: str, obj: object = None) -> bool:
-        """Leads keep the office; what they see there is limited to their company by each admin."""
-        return self.is_staff
+        """Leads keep the office's own sections; what they see there is limited to their company by each admin."""
+        return self.has_module_perms(perm.partition(".")[0])
 
     def has_module_perms(self, app_label: str) -> bool:
-        """Leads see the office's sections that have something to keep."""
-        return self.is_staff
+        """Leads see the sections of their company; what belongs to the whole installation is an operator's."""
+        return self.is_superuser or (self.is_staff and app_label in OFFICE_SECTIONS)
 
     def _session_auth_hash(self, secret: str | None = None) -> str:
         return self._get_session_auth_hash(secret=secret) + f":{self.session_epoch}"

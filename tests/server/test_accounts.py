@@ -86,8 +86,23 @@ def test_the_office_has_no_sign_in_of_its_own(ours: House) -> None:
     assert Client().post("/admin/login/", {"username": "lead@ours.example", "password": PASSWORD})["Location"] == "/sign-in"
 
 
-def test_the_office_of_companies_is_for_operators(ours: House) -> None:
-    assert signed_in(ours.people["lead"]).get("/admin/accounts/company/").status_code == 403
+def test_what_belongs_to_the_installation_is_for_operators(ours: House, theirs: House) -> None:
+    lead, operator = ours.people["lead"], theirs.people["lead"]
+    Person.objects.filter(pk=operator.pk).update(is_operator=True)
+    for section in ("accounts/company", "axes/accessattempt", "axes/accesslog"):
+        assert signed_in(lead).get(f"/admin/{section}/").status_code == 403
+        assert signed_in(Person.objects.get(pk=operator.pk)).get(f"/admin/{section}/").status_code == 200
+    assert "axes" not in signed_in(lead).get("/admin/").content.decode()
+
+
+def test_a_lead_cannot_take_over_an_operator(ours: House) -> None:
+    viewer = ours.people["viewer"]
+    Person.objects.filter(pk=viewer.pk).update(is_operator=True)
+    form = {"name": "x", "sign_in_name": "x", "role": "lead", "is_active": "on", "new_password": "a longer pass phrase"}
+    answer = signed_in(ours.people["lead"]).post(f"/admin/accounts/person/{viewer.pk}/change/", form)
+    assert answer.status_code == 403
+    viewer.refresh_from_db()
+    assert viewer.check_password(PASSWORD)
 
 
 def test_a_lead_adds_a_system_and_fills_in_its_plate(ours: House, theirs: House) -> None:

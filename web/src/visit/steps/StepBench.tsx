@@ -63,9 +63,10 @@ export function StepBench({ step }: { step: string }) {
           ))}
         </ul>
       )}
+      {here.id === "arrive" && <Notes step={here.id} />}
       {Bench && <Bench />}
       <Checks checks={here.checks} />
-      <Notes step={here.id} />
+      {here.id !== "arrive" && <Notes step={here.id} />}
       {following && here.state === "done" && (
         <button
           type="button"
