@@ -19,7 +19,6 @@ SECURE_HSTS_SECONDS = env.int("FENTRO_HSTS_SECONDS", 31_536_000)
 SECURE_REDIRECT_EXEMPT = [r"^api/v1/health$"]
 if env.bool("FENTRO_BEHIND_PROXY", True):
     SECURE_PROXY_SSL_HEADER = ("HTTP_X_FORWARDED_PROTO", "https")
-    AXES_IPWARE_PROXY_COUNT = 1
 
 if len(SECRET_KEY) < 40:
     raise ImproperlyConfigured("FENTRO_SECRET_KEY must be at least 40 random letters. bin/serve --new-key prints one.")

@@ -105,6 +105,14 @@ def test_signed_out_elsewhere_the_readings_wait_for_their_person(device: Browser
     assert values(page) == [25.1, 33]
 
 
+def test_a_page_token_gone_stale_is_renewed(device: BrowserContext) -> None:
+    page = at_return(device)
+    device.clear_cookies(name="csrftoken")
+    tap(page, "25.1")
+    all_saved(page)
+    assert values(page) == [25.1]
+
+
 def test_a_refused_entry_is_shown_with_its_reason(device: BrowserContext) -> None:
     page = at_return(device)
     visit = page.url.split("/visits/")[1].split("?")[0]

@@ -49,5 +49,5 @@ export async function ask<T>(request: Promise<Answer<T>>): Promise<T> {
 }
 
 function asProblem(error: unknown): Problem | undefined {
-  return typeof error === "object" && error !== null && "detail" in error ? (error as Problem) : undefined;
+  return typeof error === "object" && error !== null && "refusals" in error ? (error as Problem) : undefined;
 }

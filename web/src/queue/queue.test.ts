@@ -137,6 +137,27 @@ describe("the queue", () => {
     expect(server.committed).toHaveLength(1);
   });
 
+  it("renews a page token gone stale and goes on", async () => {
+    let renewed = 0;
+    const queue = new Queue(
+      server.post,
+      () => {},
+      async () => {
+        renewed += 1;
+        server.failing = undefined;
+      },
+    );
+    person += 1;
+    await queue.belongsTo(`person-${person}`);
+    server.failing = () => {
+      throw new Unanswered(403, undefined);
+    };
+    await queue.take("v", [entry()]);
+    await empty(queue);
+    expect(renewed).toBe(1);
+    expect(queue.snapshot().refused).toEqual([]);
+  });
+
   it("keeps an entry refused as a whole, with the server's words", async () => {
     const queue = await fresh(server);
     server.failing = () => {

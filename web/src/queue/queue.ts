@@ -20,6 +20,8 @@ type Receipt = Schemas["Receipt"];
 export type Post = (visit: string, entries: NewEntry[]) => Promise<Receipt>;
 
 const BATCH = 100;
+/** Answers that repeating won't change. A 403 without the API's own words is a page token gone stale: that is renewed. */
+const FINAL = new Set([400, 403, 404, 409, 413, 422]);
 const PAUSES_MS = [500, 1_000, 2_000, 4_000, 8_000, 15_000];
 
 const postEntries: Post = (visit, entries) =>
@@ -49,6 +51,7 @@ export class Queue {
   constructor(
     private readonly post: Post = postEntries,
     private readonly onAnswer: (page: Page) => void = keepAnswer,
+    private readonly renewToken: () => Promise<unknown> = () => ask(api.GET("/api/v1/session")),
   ) {}
 
   readonly snapshot = (): QueueState => this.state;
@@ -140,9 +143,9 @@ export class Queue {
       await this.refresh("signed_out");
       return true;
     }
-    const final = [400, 403, 404, 409, 413, 422].includes(status);
     const stale = status === 403 && !(error instanceof Unanswered && error.problem);
-    if (final && !stale) {
+    if (stale) await this.renewToken().catch(() => undefined);
+    if (FINAL.has(status) && !stale) {
       const sentence = { text: error instanceof Error ? error.message : "Refused.", numbers: {} };
       for (const row of batch) await store.change({ ...row, refusal: { path: "", sentence } });
       await this.refresh("idle");
