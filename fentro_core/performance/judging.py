@@ -1,6 +1,6 @@
 """What a split says, for now against the trade's fixed band, with a note on what the return humidity does to it.
 
-The unit's own target at these conditions takes the first place in `SPLIT_SCHOOLS` once it exists; the others stay beside it.
+The unit's own target at these conditions takes this place once it exists; the band stays beside it for reference.
 """
 
 from __future__ import annotations
@@ -19,24 +19,12 @@ DRY_BELOW_RH = 0.40
 """Return air this humid gives a smaller split on a healthy unit, air this dry a larger one."""
 
 
-@dataclass(frozen=True)
-class School:
-    """One way to say what the split should be."""
-
-    key: str
-    name: str
-    default: bool
-    reason: str
-
-
-SPLIT_SCHOOLS = (
-    School(
-        "fixed_band",
-        "Fixed band",
-        True,
-        "One band for every day. Crude: humid return air gives a smaller split, dry air a larger one.",
-    ),
+FIXED_BAND_REASON = Sentence.of(
+    "Judged by the trade's fixed band, {low} to {high}. Crude: one band for every unit and every day.",
+    low=(FIXED_BAND_K[0], "temperature_difference"),
+    high=(FIXED_BAND_K[1], "temperature_difference"),
 )
+"""Said beside every split, so that nobody takes the band for the unit's own target."""
 
 
 @dataclass(frozen=True)

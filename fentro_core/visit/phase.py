@@ -15,6 +15,7 @@ from fentro_core.measuring.quantities import READABLE, to_si
 from fentro_core.measuring.stations import SPREAD_ASKS_FOR_MORE_K, Point, StationAir, station_air
 from fentro_core.performance.airflow import NOMINAL_HALF_WIDTH_SHARE, nominal_airflow
 from fentro_core.performance.cooling import Capacity, capacity, split, withhold_negative_latent
+from fentro_core.performance.judging import FIXED_BAND_REASON
 from fentro_core.refusal import Refused
 from fentro_core.sentence import Sentence
 from fentro_core.units import kind_of
@@ -154,7 +155,7 @@ class PhaseWork:
             return _missing("split", [f"{n} dry bulb" for n, a in (("Return", return_), ("Supply", supply)) if not a])
         work = Working()
         split(return_.dry_bulb.value, supply.dry_bulb.value, work)
-        return self._keep("split", return_.dry_bulb - supply.dry_bulb, "temperature_difference", work)
+        return self._keep("split", return_.dry_bulb - supply.dry_bulb, "temperature_difference", work, FIXED_BAND_REASON)
 
     def _airflow(self, plate: CoolingPlate) -> tuple[Result, Airflow | None]:
         measured = [

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime, timedelta
+from datetime import timedelta
 from typing import Any
 from uuid import UUID
 
@@ -10,13 +10,27 @@ from django.db.models import Prefetch, Q
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.utils import timezone
 from ninja import Router, Status
-from pydantic import BaseModel, Field
+from pydantic import BaseModel
 
-from fentro_core.visit.nameplate import KIND_NAMES, PlateLine, plate_words
-from fentro_core.visit.results import Quantity, WorkUp
+from fentro_core.visit.nameplate import KIND_NAMES, plate_words
+from fentro_core.visit.results import Quantity
 from fentro_server.accounts.models import Person, Role
 from fentro_server.api.access import may_record, may_write_in, person_of, visit_of
-from fentro_server.api.errors import NotAllowed, Problem, Refusal, plain, refusal_of
+from fentro_server.api.errors import NotAllowed, Problem, plain, refusal_of
+from fentro_server.api.shapes import (
+    Batch,
+    DaySheet,
+    EntryOut,
+    InstrumentLine,
+    MainNumber,
+    NewVisit,
+    Receipt,
+    RefusedEntry,
+    SystemLine,
+    SystemPage,
+    VisitLine,
+    VisitPage,
+)
 from fentro_server.instruments.models import Instrument
 from fentro_server.places.models import System
 from fentro_server.visits import logbook
@@ -26,132 +40,6 @@ from fentro_server.visits.snapshots import entry_json, read_site, snapshot_json,
 router = Router(tags=["work"])
 
 EARLIER_SHOWN = 20
-LARGEST_BATCH = 500
-
-
-class SystemLine(BaseModel):
-    """A system in a list."""
-
-    id: UUID
-    name: str
-    site: str
-    kind: str
-    kind_name: str
-    location: str
-
-
-class MainNumber(BaseModel):
-    """One headline result of a visit."""
-
-    key: str
-    name: str
-    quantity: Quantity
-
-
-class VisitLine(BaseModel):
-    """A visit in a list: what it is about, what is left, its main numbers."""
-
-    id: UUID
-    system: SystemLine
-    technician: str
-    mine: bool
-    purpose: str
-    opened_at: datetime
-    closed_at: datetime | None
-    next_step: str
-    next_step_name: str
-    left: list[str]
-    numbers: list[MainNumber]
-    worst: str | None
-
-
-class DaySheet(BaseModel):
-    """Open visits first, then those of today; and every system, to start one."""
-
-    open: list[VisitLine]
-    today: list[VisitLine]
-    systems: list[SystemLine]
-
-
-class SystemPage(BaseModel):
-    """A system with its plate in words and its visits."""
-
-    system: SystemLine
-    elevation: Quantity
-    pressure: Quantity
-    climate_zone: str
-    plate: list[PlateLine]
-    visits: list[VisitLine]
-
-
-class InstrumentLine(BaseModel):
-    """An instrument to read with."""
-
-    id: UUID
-    name: str
-    kind: str
-    serial: str
-    quantities: list[str]
-    calibration_due_on: str | None
-    overdue: bool
-    mine: bool
-
-
-class EntryOut(BaseModel):
-    """An entry of a logbook."""
-
-    id: UUID
-    kind: str
-    phase: str
-    at: datetime
-    by: str
-    body: dict[str, Any]
-    replaces: UUID | None
-    reason: str
-
-
-class VisitPage(BaseModel):
-    """A visit with its logbook and everything worked out from it."""
-
-    id: UUID
-    system: SystemLine
-    technician: str
-    purpose: str
-    opened_at: datetime
-    closed_at: datetime | None
-    may_write: bool
-    entries: list[EntryOut]
-    work_up: WorkUp
-
-
-class NewVisit(BaseModel):
-    """A visit to start. The id is made by the device: starting twice is starting once."""
-
-    id: UUID
-    system: UUID
-    purpose: str = Field("", max_length=500)
-
-
-class Batch(BaseModel):
-    """Entries to add, in order, each as the core reads them (see the snapshot's JSON Schema)."""
-
-    entries: list[Any] = Field(..., max_length=LARGEST_BATCH)
-
-
-class RefusedEntry(BaseModel):
-    """An entry that was not taken, and why."""
-
-    index: int
-    id: str
-    refusal: Refusal
-
-
-class Receipt(BaseModel):
-    """What became of a batch. Accepted means committed."""
-
-    accepted: list[UUID]
-    refused: list[RefusedEntry]
-    visit: VisitPage
 
 
 def _system_line(system: System) -> SystemLine:

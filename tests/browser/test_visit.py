@@ -42,8 +42,10 @@ def test_a_cooling_check_from_sign_in_to_the_closed_record(device: BrowserContex
     page.keyboard.type("63")
     page.keyboard.press("Enter")
     page.get_by_role("tab", name="Airflow").click()
+    page.get_by_label("Known to ±").fill("40")
     tap(page, "665")
     all_saved(page)
+    assert logbook(page)["entries"][-1]["body"]["plus_minus"] == 40
 
     expect(rail(page)).to_contain_text("11.9 K")
     step(page, "Work out")

@@ -69,6 +69,7 @@ def test_shares_add_up_and_the_largest_comes_first() -> None:
         (13.0, 0.5, "off", "high"),
         (9.0, 0.5, "too_close", "low"),
         (12.4, 0.5, "too_close", "high"),
+        (12.0, 0.5, "too_close", "high"),
     ],
 )
 def test_a_verdict_compares_the_whole_interval(value: float, width: float, mark: str, side: str) -> None:

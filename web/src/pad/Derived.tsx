@@ -4,7 +4,7 @@ import { api, ask, Unanswered } from "../api/client";
 import { useUnits } from "../units/UnitSystem";
 import { inWords, say } from "../units/units";
 import { useVisit } from "../visit/context";
-import type { HumidityValue } from "./ReadingPad";
+import type { HumidityValue } from "./place";
 
 const FIELD: Record<string, string> = {
   relative_humidity: "relative_humidity",

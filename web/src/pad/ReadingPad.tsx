@@ -1,13 +1,14 @@
 import { X } from "lucide-react";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { useUnits } from "../units/UnitSystem";
-import { humidityChoices, namedUnit, readableOf, toSi, unitOf } from "../units/units";
+import { humidityChoices, readableOf, toSi, unitOf } from "../units/units";
 import { useVisit } from "../visit/context";
 import { type Logged, readingOf, readingsAt } from "../visit/logbook";
 import { Derived } from "./Derived";
 import { useInstrument } from "./instruments";
 import { Keypad } from "./Keypad";
 import { Points } from "./Points";
+import { dryBulbAt, firstOpen, following, humidityAt, typedHumidity } from "./place";
 import { type Slip, slip } from "./slips";
 import { numberOf, type PadKey, padKey, press } from "./typed";
 
@@ -26,6 +27,7 @@ export function ReadingPad({ station: stationId }: { station: string }) {
   const [typed, setTyped] = useState("");
   const [refused, setRefused] = useState<Slip | undefined>();
   const [correcting, setCorrecting] = useState<Logged | undefined>();
+  const [known, setKnown] = useState("");
   const instrument = useInstrument(place.quantity);
 
   const readable = readableOf(place.quantity);
@@ -62,6 +64,7 @@ export function ReadingPad({ station: stationId }: { station: string }) {
       unit: unit.key,
       point: place.point,
       instrument: instrument.chosen ? String(instrument.chosen.id) : null,
+      ...(place.quantity === "airflow" && Number(known) > 0 ? { plus_minus: Number(known) } : {}),
     };
     const before =
       correcting ??
@@ -141,6 +144,7 @@ export function ReadingPad({ station: stationId }: { station: string }) {
         <div className="grid gap-2 wide:grid-cols-2">
           <HumidityChoice humidity={humidity} choose={chooseHumidity} />
           <InstrumentChoice quantity={place.quantity} {...instrument} />
+          {place.quantity === "airflow" && <KnownWidth unit={unit.label} known={known} type={setKnown} />}
         </div>
         <Derived
           dryBulb={place.quantity === "dry_bulb" && value !== undefined ? toSi(value, unit) : dryBulb}
@@ -189,67 +193,6 @@ const SHORT: Record<string, string> = {
 };
 const shortName = (quantity: string): string => SHORT[quantity] ?? quantity;
 
-interface Place {
-  point: number;
-  quantity: string;
-}
-
-const isHumidity = (quantity: string): boolean => humidityChoices.includes(quantity);
-
-function has(readings: Logged[], point: number, test: (quantity: string) => boolean): boolean {
-  return readings.some((entry) => readingOf(entry).point === point && test(readingOf(entry).quantity));
-}
-
-/** The first thing not yet read here. */
-function firstOpen(readings: Logged[], humidity: string): Place {
-  for (let point = 1; ; point += 1) {
-    if (!has(readings, point, (quantity) => quantity === "dry_bulb")) return { point, quantity: "dry_bulb" };
-    if (!has(readings, point, isHumidity)) return { point, quantity: humidity };
-  }
-}
-
-/** After dry bulb comes humidity of the same point, after that the next point. */
-function following(place: Place, humidity: string, readings: Logged[]): Place {
-  if (place.quantity === "airflow") return place;
-  if (place.quantity === "dry_bulb" && !has(readings, place.point, isHumidity)) {
-    return { point: place.point, quantity: humidity };
-  }
-  const last = Math.max(place.point, ...readings.map((entry) => readingOf(entry).point));
-  return { point: last + 1, quantity: "dry_bulb" };
-}
-
-function siOf(entry: Logged): number {
-  const reading = readingOf(entry);
-  return toSi(reading.value, namedUnit(readableOf(reading.quantity).kind, reading.unit));
-}
-
-function dryBulbAt(readings: Logged[], point: number): number | undefined {
-  const found = readings.find(
-    (entry) => readingOf(entry).point === point && readingOf(entry).quantity === "dry_bulb",
-  );
-  return found && siOf(found);
-}
-
-export interface HumidityValue {
-  quantity: string;
-  value: number;
-}
-
-function humidityAt(readings: Logged[], point: number): HumidityValue | undefined {
-  const found = readings.find(
-    (entry) => readingOf(entry).point === point && isHumidity(readingOf(entry).quantity),
-  );
-  return found && { quantity: readingOf(found).quantity, value: siOf(found) };
-}
-
-function typedHumidity(
-  quantity: string,
-  value: number | undefined,
-  unit: Parameters<typeof toSi>[1],
-): HumidityValue | undefined {
-  return isHumidity(quantity) && value !== undefined ? { quantity, value: toSi(value, unit) } : undefined;
-}
-
 function usePadKeys(act: { key: (key: PadKey) => void; take: () => void; close: () => void }): void {
   useEffect(() => {
     const down = (event: KeyboardEvent) => {
@@ -295,6 +238,28 @@ function SlipWords({
         )}
       </div>
     </div>
+  );
+}
+
+/** How well a flow is known, where it is not the instrument's own figure: a traverse, say. */
+function KnownWidth({ unit, known, type }: { unit: string; known: string; type: (known: string) => void }) {
+  const odd = known !== "" && !(Number(known) > 0);
+  return (
+    <label className="block wide:col-span-2">
+      <span className="mb-1 block text-sm">Known to ± {unit}, if better told than by the instrument</span>
+      <input
+        className={`input touch w-full ${odd ? "border-error" : ""}`}
+        inputMode="decimal"
+        value={known}
+        aria-invalid={odd}
+        onChange={(event) => type(event.target.value.replace(",", "."))}
+      />
+      {odd && (
+        <span role="alert" className="block">
+          This must be a number above zero, or empty.
+        </span>
+      )}
+    </label>
   );
 }
 

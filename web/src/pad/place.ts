@@ -1,0 +1,64 @@
+/** Which value of which point comes next at a station, and what is already known there. */
+import { humidityChoices, namedUnit, readableOf, toSi, type Unit } from "../units/units";
+import { type Logged, readingOf } from "../visit/logbook";
+
+export interface Place {
+  point: number;
+  quantity: string;
+}
+
+export const isHumidity = (quantity: string): boolean => humidityChoices.includes(quantity);
+
+function has(readings: Logged[], point: number, test: (quantity: string) => boolean): boolean {
+  return readings.some((entry) => readingOf(entry).point === point && test(readingOf(entry).quantity));
+}
+
+/** The first thing not yet read here. */
+export function firstOpen(readings: Logged[], humidity: string): Place {
+  for (let point = 1; ; point += 1) {
+    if (!has(readings, point, (quantity) => quantity === "dry_bulb")) return { point, quantity: "dry_bulb" };
+    if (!has(readings, point, isHumidity)) return { point, quantity: humidity };
+  }
+}
+
+/** After dry bulb comes humidity of the same point, after that the next point. */
+export function following(place: Place, humidity: string, readings: Logged[]): Place {
+  if (place.quantity === "airflow") return place;
+  if (place.quantity === "dry_bulb" && !has(readings, place.point, isHumidity)) {
+    return { point: place.point, quantity: humidity };
+  }
+  const last = Math.max(place.point, ...readings.map((entry) => readingOf(entry).point));
+  return { point: last + 1, quantity: "dry_bulb" };
+}
+
+function siOf(entry: Logged): number {
+  const reading = readingOf(entry);
+  return toSi(reading.value, namedUnit(readableOf(reading.quantity).kind, reading.unit));
+}
+
+export function dryBulbAt(readings: Logged[], point: number): number | undefined {
+  const found = readings.find(
+    (entry) => readingOf(entry).point === point && readingOf(entry).quantity === "dry_bulb",
+  );
+  return found && siOf(found);
+}
+
+export interface HumidityValue {
+  quantity: string;
+  value: number;
+}
+
+export function humidityAt(readings: Logged[], point: number): HumidityValue | undefined {
+  const found = readings.find(
+    (entry) => readingOf(entry).point === point && isHumidity(readingOf(entry).quantity),
+  );
+  return found && { quantity: readingOf(found).quantity, value: siOf(found) };
+}
+
+export function typedHumidity(
+  quantity: string,
+  value: number | undefined,
+  unit: Unit,
+): HumidityValue | undefined {
+  return isHumidity(quantity) && value !== undefined ? { quantity, value: toSi(value, unit) } : undefined;
+}
