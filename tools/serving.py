@@ -57,6 +57,18 @@ def choose_port(asked: int | None) -> int:
     return asked
 
 
+def answers(url: str, process: subprocess.Popen[Any], seconds: float = 40) -> bool:
+    """Wait until a process answers; False when it ended, or does not in time."""
+    deadline = time.monotonic() + seconds
+    while time.monotonic() < deadline and process.poll() is None:
+        try:
+            with urllib.request.urlopen(url, timeout=2):
+                return True
+        except (urllib.error.URLError, OSError):
+            time.sleep(0.1)
+    return False
+
+
 def start_server(environment: dict[str, str], port: int, log: Path, *words: str) -> subprocess.Popen[Any]:
     """Start uvicorn on loopback and wait until it and its database answer."""
     command = [
@@ -65,14 +77,7 @@ def start_server(environment: dict[str, str], port: int, log: Path, *words: str)
     ]  # fmt: skip
     with log.open("ab") as output:
         server = children.start(command, cwd=ROOT, env=environment, stdout=output, stderr=output)
-    deadline = time.monotonic() + 40
-    while time.monotonic() < deadline:
-        if server.poll() is not None:
-            break
-        try:
-            with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/v1/health", timeout=2):
-                return server
-        except (urllib.error.URLError, OSError):
-            time.sleep(0.1)
+    if answers(f"http://127.0.0.1:{port}/api/v1/health", server):
+        return server
     children.end(server)
     raise Trouble(f"The server did not start. Its last words:\n\n{log.read_text(errors='replace')[-1500:]}")
