@@ -74,8 +74,10 @@ for _each in (_converter, _explaining):
     _each.register_structure_hook_func(_is_choice, _choice)
 
 
-def register(kind: type[T], read: Callable[[Any], T], schema: Json) -> None:
-    """Teach the reader a type that is not read field by field."""
+def register(kind: type[T], read: Callable[[Any], T], schema: Json, write: Callable[[T], Json] | None = None) -> None:
+    """Teach the reader a type that is not read field by field; `write` where it is not written so either."""
+    if write is not None:
+        _converter.register_unstructure_hook(kind, write)
     for converter in (_converter, _explaining):
         converter.register_structure_hook(kind, lambda given, _: read(given))
     _schemas[kind] = schema

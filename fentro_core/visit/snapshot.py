@@ -71,6 +71,7 @@ typed_json.register(
         },
         "required": ["kind", "nameplate"],
     },
+    lambda system: {"name": system.name, "kind": system.kind, "nameplate": typed_json.write(system.nameplate)},
 )
 
 
