@@ -1,0 +1,235 @@
+"""The steps of a visit by hand: checks, notes, the clock, closing and reopening, the record as a file, keys, themes."""
+
+from __future__ import annotations
+
+import json
+import re
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from playwright.sync_api import BrowserContext, Page, expect
+
+from tests.browser.conftest import PHONE, all_saved, enter, logbook, open_station, start_visit, step, tap, values
+
+ROOT = Path(__file__).resolve().parents[2]
+STEPS = ["Arrive", "Trace", "Settle", "Measure", "Work out", "Set up", "Prove", "Restore", "Hand over"]
+
+
+def test_number_keys_open_the_steps_and_every_step_says_what_to_do(device: BrowserContext) -> None:
+    page = enter(device)
+    start_visit(page)
+    for number, name in enumerate(STEPS, 1):
+        page.keyboard.press(str(number))
+        expect(page.get_by_role("heading", name=name, exact=True, level=1)).to_be_visible()
+        assert page.get_by_role("main").inner_text().count("\n") > 1
+
+
+def test_checks_are_ticked_and_taken_back_and_light_the_next_step(device: BrowserContext) -> None:
+    page = enter(device)
+    start_visit(page)
+    checks = ("Heard what was reported", "The nameplate on the unit", "Looked for hazards")
+    for check in checks:
+        page.get_by_role("button", name=check).click()
+    all_saved(page)
+    for check in checks:
+        expect(page.get_by_role("button", name=check)).to_have_attribute("aria-pressed", "true")
+    page.get_by_role("button", name="Next: Trace").click()
+    expect(page.get_by_role("heading", name="Trace", exact=True)).to_be_visible()
+    step(page, "Arrive")
+    page.get_by_role("button", name=checks[0]).click()
+    all_saved(page)
+    expect(page.get_by_role("button", name=checks[0])).to_have_attribute("aria-pressed", "false")
+    assert [entry["body"]["done"] for entry in logbook(page)["entries"]] == [True, True, True, False]
+
+
+def test_what_is_typed_for_a_note_stays_until_it_is_kept(device: BrowserContext) -> None:
+    page = enter(device)
+    start_visit(page)
+    step(page, "Trace")
+    page.keyboard.press("n")
+    page.keyboard.type("Right side warmer, 7 of them")
+    page.reload()
+    expect(page.get_by_label("Note", exact=True)).to_have_value("Right side warmer, 7 of them")
+    page.get_by_role("button", name="Keep").click()
+    expect(page.get_by_label("Note", exact=True)).to_have_value("")
+    expect(page.get_by_text("Right side warmer, 7 of them")).to_be_visible()
+    all_saved(page)
+    assert logbook(page)["entries"][0]["body"] == {"text": "Right side warmer, 7 of them", "step": "trace"}
+
+
+def test_the_settle_clock_survives_a_reload_and_can_start_again(device: BrowserContext) -> None:
+    page = enter(device)
+    start_visit(page)
+    step(page, "Settle")
+    page.get_by_role("button", name="It starts now").click()
+    all_saved(page)
+    page.reload()
+    expect(page.get_by_text("settling")).to_be_visible()
+    page.get_by_role("button", name="It stopped and started again").click()
+    page.get_by_role("button", name="No", exact=True).click()
+    page.get_by_role("button", name="It stopped and started again").click()
+    page.get_by_role("button", name="Yes, it starts now").click()
+    all_saved(page)
+    assert [entry["kind"] for entry in logbook(page)["entries"]] == ["run", "run"]
+
+
+def test_early_readings_are_marked(device: BrowserContext) -> None:
+    page = enter(device)
+    start_visit(page)
+    step(page, "Settle")
+    page.get_by_role("button", name="It starts now").click()
+    for station, number in (("return", "25"), ("supply", "14")):
+        page.keyboard.press("4")
+        open_station(page, station)
+        tap(page, number)
+        page.keyboard.press("Escape")
+    expect(page.get_by_role("complementary", name="Verdicts")).to_contain_text("Read before the unit had run ten minutes")
+
+
+def test_a_closed_visit_takes_nothing_and_can_be_reopened(device: BrowserContext) -> None:
+    page = enter(device)
+    start_visit(page)
+    step(page, "Hand over")
+    expect(page.get_by_role("main")).to_contain_text("Not done yet")
+    page.get_by_role("button", name="Close the visit").click()
+    page.get_by_text("This visit is closed").wait_for()
+    step(page, "Measure")
+    expect(page.get_by_role("main").get_by_role("button", name=re.compile("^Return"))).to_be_disabled()
+    step(page, "Hand over")
+    page.get_by_role("button", name="Reopen this visit").click()
+    expect(page.get_by_text("This visit is closed")).to_be_hidden()
+    step(page, "Measure")
+    open_station(page, "return")
+    tap(page, "25.1")
+    all_saved(page)
+    assert values(page) == [25.1]
+
+
+def test_the_record_downloads_and_the_core_works_it_out_again(device: BrowserContext, tmp_path: Path) -> None:
+    page = enter(device)
+    start_visit(page)
+    step(page, "Measure")
+    for station, pair in (("return", ("25.1", "33")), ("supply", ("13.2", "63"))):
+        open_station(page, station)
+        for number in pair:
+            tap(page, number)
+    all_saved(page)
+    page.keyboard.press("Escape")
+    step(page, "Hand over")
+    with page.expect_download() as download:
+        page.get_by_role("link", name="The whole visit as JSON").click()
+    saved = tmp_path / "visit.json"
+    download.value.save_as(saved)
+    worked = subprocess.run(
+        [sys.executable, "-m", "fentro_core", "workup"], stdin=saved.open(), cwd=ROOT, capture_output=True, text=True, check=True
+    )
+    split = json.loads(worked.stdout)["phases"][0]["results"][0]
+    assert split["key"] == "split"
+    assert split["quantity"]["value"] == pytest.approx(11.9)
+    assert logbook(page)["work_up"]["phases"][0]["results"][0]["quantity"]["value"] == pytest.approx(11.9)
+
+
+def test_units_switch_everywhere_at_once_and_are_kept(device: BrowserContext) -> None:
+    page = enter(device)
+    page.get_by_role("button", name="Furnace and coil").click()
+    page.get_by_role("link", name="Nameplate and earlier visits").click()
+    plate = page.get_by_role("region", name="Nameplate")
+    expect(plate).to_contain_text("10.55 kW")
+    expect(plate).to_contain_text("1,655 m")
+    page.get_by_role("button", name=re.compile("^Units")).click()
+    expect(plate).to_contain_text("3.00 ton")
+    expect(plate).to_contain_text("5,430 ft")
+    expect(plate).to_contain_text("24.50 inHg")
+    expect(page.get_by_role("region", name="Visits")).to_contain_text("cfm")
+    page.reload()
+    expect(plate).to_contain_text("3.00 ton")
+
+
+def test_the_theme_is_kept(device: BrowserContext) -> None:
+    page = enter(device)
+    assert page.locator("html").get_attribute("data-theme") == "roof"
+    page.get_by_role("button", name=re.compile("^Theme: roof")).click()
+    page.reload()
+    page.get_by_role("heading", name="Start a visit").wait_for()
+    assert page.locator("html").get_attribute("data-theme") == "attic"
+
+
+@pytest.mark.parametrize("device", [PHONE], indirect=True)
+def test_on_a_phone_the_theme_is_in_the_persons_menu(device: BrowserContext) -> None:
+    page = enter(device)
+    page.get_by_role("button", name="Signed in as").click()
+    page.get_by_role("button", name=re.compile("Theme")).click()
+    assert page.locator("html").get_attribute("data-theme") == "attic"
+
+
+def ribbon(page: Page) -> str:
+    return page.get_by_role("region", name="Air path").inner_text()
+
+
+@pytest.mark.parametrize(
+    ("system", "there", "not_there"),
+    [
+        ("Rooftop unit 1", ["Mixing", "Relief", "Outdoor air", "Coil", "Blower"], ["Heat exchanger"]),
+        ("Furnace and coil", ["Heat exchanger", "Coil", "7 ground", "4 upper"], ["Mixing", "Relief"]),
+        ("Heat pump", ["Mixing", "Outdoor air", "Coil"], ["Heat exchanger"]),
+        (
+            "Fresh-air ventilator",
+            ["Intake", "Heat recovery", "To the rooms", "From the rooms", "Outside hood"],
+            ["Coil", "Mixing"],
+        ),
+    ],
+)
+def test_the_air_path_is_this_systems_own(device: BrowserContext, system: str, there: list[str], not_there: list[str]) -> None:
+    page = enter(device)
+    start_visit(page, system)
+    shown = ribbon(page)
+    assert [name for name in there if name not in shown] == []
+    assert [name for name in not_there if name in shown] == []
+
+
+def test_no_two_tags_of_the_air_path_overlap(device: BrowserContext) -> None:
+    page = enter(device)
+    for system in ("Rooftop unit 1", "Furnace and coil", "Heat pump", "Fresh-air ventilator"):
+        page.goto("/")
+        start_visit(page, system)
+        boxes = [tag.bounding_box() for tag in page.get_by_test_id(re.compile("^tag-")).all()]
+        for index, one in enumerate(boxes):
+            for other in boxes[index + 1 :]:
+                assert one is not None
+                assert other is not None
+                apart = one["x"] + one["width"] <= other["x"] or other["x"] + other["width"] <= one["x"]
+                below = one["y"] + one["height"] <= other["y"] or other["y"] + other["height"] <= one["y"]
+                assert apart or below, system
+
+
+def test_sign_out_everywhere_ends_the_other_tablet(device: BrowserContext) -> None:
+    page = enter(device, "Tova Brandt")
+    other = device.browser.new_context(base_url=page.url)
+    second = enter(other, "Tova Brandt")
+    page.get_by_role("button", name="Signed in as").click()
+    page.get_by_role("button", name="Sign out on every device").click()
+    page.get_by_role("heading", name="Fentro").wait_for()
+    answer = second.evaluate("fetch('/api/v1/day').then(answer => answer.status)")
+    other.close()
+    assert answer == 401
+
+
+def test_only_a_lead_finds_the_office(device: BrowserContext) -> None:
+    page = enter(device)
+    page.get_by_role("button", name="Signed in as").click()
+    expect(page.get_by_role("link", name=re.compile("^Office"))).to_have_count(0)
+    page.get_by_role("button", name="Sign out", exact=True).click()
+    page.get_by_role("button", name="Tova Brandt").click()
+    page.get_by_role("button", name="Signed in as").click()
+    page.get_by_role("link", name=re.compile("^Office")).click()
+    expect(page.get_by_role("heading", name="People, places, instruments, visits")).to_be_visible()
+
+
+def test_an_address_that_does_not_exist_says_so(device: BrowserContext) -> None:
+    page = enter(device)
+    page.goto("/nowhere/at/all")
+    expect(page.get_by_role("heading", name="There is no such page")).to_be_visible()
+    page.get_by_role("link", name="To the day sheet").click()
+    expect(page.get_by_role("heading", name="Start a visit")).to_be_visible()
