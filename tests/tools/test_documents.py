@@ -1,0 +1,55 @@
+"""What the documents promise is there."""
+
+from __future__ import annotations
+
+import re
+from pathlib import Path
+
+import pytest
+
+from fentro_core import calculation, catalogue
+from fentro_core.units import KINDS
+
+ROOT = Path(__file__).resolve().parents[2]
+DOCUMENTS = ["README.md", "CONTRIBUTING.md", "docs/architecture.md", "docs/method.md", "docs/install.md"]
+
+
+@pytest.mark.parametrize("name", DOCUMENTS)
+def test_every_file_a_document_names_exists(name: str) -> None:
+    text = (ROOT / name).read_text()
+    linked = re.findall(r"\]\((?!http)([^)#]+)\)", text)
+    missing = [path for path in linked if not (ROOT / name).parent.joinpath(path).exists() and not (ROOT / path).exists()]
+    assert missing == []
+
+
+def test_every_command_of_the_readme_is_there_and_can_be_run() -> None:
+    named = set(re.findall(r"`((?:bin|\.ci)/\w+)", (ROOT / "README.md").read_text()))
+    there = {f"bin/{path.name}" for path in (ROOT / "bin").iterdir()} | {".ci/run"}
+    assert named == there
+    assert all((ROOT / name).stat().st_mode & 0o111 for name in there)
+
+
+def test_the_method_names_the_file_of_every_calculation() -> None:
+    assert catalogue.MODULES
+    method = (ROOT / "docs" / "method.md").read_text()
+    files = {
+        each.function.__module__.removeprefix("fentro_core.").replace(".", "/") + ".py" for each in calculation.REGISTRY.values()
+    }
+    assert [name for name in sorted(files) if name not in method] == []
+
+
+def test_every_variable_of_an_installation_is_documented() -> None:
+    settings = (ROOT / "fentro_server" / "settings" / "production.py").read_text()
+    documented = (ROOT / "docs" / "install.md").read_text()
+    used = set(re.findall(r"FENTRO_[A-Z_]+", settings))
+    assert [name for name in sorted(used) if name not in documented] == []
+
+
+def test_the_interfaces_table_is_the_cores() -> None:
+    import json
+
+    from fentro_core.reference import tables
+
+    kept = json.loads((ROOT / "web" / "src" / "units" / "tables.gen.json").read_text())
+    assert kept == json.loads(json.dumps(tables()))
+    assert set(kept["kinds"]) == set(KINDS)
