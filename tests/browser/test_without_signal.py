@@ -42,7 +42,7 @@ def test_a_reload_without_signal_keeps_what_waits(device: BrowserContext) -> Non
     tap(page, "25.1")
     all_saved(page)
     page.reload()
-    page.get_by_test_id("typed").wait_for()
+    expect(page.get_by_role("tab", name="RH")).to_have_attribute("aria-selected", "true")
     device.set_offline(True)
     tap(page, "33")
     waiting(page, 1)

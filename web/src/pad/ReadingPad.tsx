@@ -8,7 +8,7 @@ import { Derived } from "./Derived";
 import { useInstrument } from "./instruments";
 import { Keypad } from "./Keypad";
 import { Points } from "./Points";
-import { dryBulbAt, firstOpen, following, humidityAt, typedHumidity } from "./place";
+import { dryBulbAt, firstOpen, following, humidityAt, type Place, typedHumidity } from "./place";
 import { type Slip, slip } from "./slips";
 import { numberOf, type PadKey, padKey, press } from "./typed";
 
@@ -23,7 +23,9 @@ export function ReadingPad({ station: stationId }: { station: string }) {
   const [humidity, setHumidity] = useState(
     () => localStorage.getItem(HUMIDITY_KEPT) ?? humidityChoices[0] ?? "",
   );
-  const [place, setPlace] = useState(() => firstOpen(readings, humidity));
+  // Until something is typed or chosen: the first thing not yet read, also when a fresher answer comes in.
+  const [chosen, setChosen] = useState<Place | undefined>();
+  const place = chosen ?? firstOpen(readings, humidity);
   const [typed, setTyped] = useState("");
   const [refused, setRefused] = useState<Slip | undefined>();
   const [correcting, setCorrecting] = useState<Logged | undefined>();
@@ -42,13 +44,14 @@ export function ReadingPad({ station: stationId }: { station: string }) {
 
   const key = (pressed: PadKey) => {
     setRefused(undefined);
+    setChosen(place);
     setTyped((before) => press(before, pressed));
   };
   const goTo = (next: { point: number; quantity: string }) => {
     setRefused(undefined);
     setTyped("");
     setCorrecting(undefined);
-    setPlace(next);
+    setChosen(next);
   };
   const take = (anyway = false) => {
     if (value === undefined) return;
