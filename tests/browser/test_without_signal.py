@@ -81,9 +81,11 @@ def test_the_server_dies_and_comes_back(device: BrowserContext, served: Served) 
     tap(page, "25.1")
     all_saved(page)
     served.kill()
-    tap(page, "33")
-    waiting(page, 1)
-    served.start()
+    try:
+        tap(page, "33")
+        waiting(page, 1)
+    finally:
+        served.start()
     all_saved(page)
     assert values(page) == [25.1, 33]
 

@@ -137,6 +137,29 @@ describe("the queue", () => {
     expect(server.committed).toHaveLength(1);
   });
 
+  it("sends even what the device could not keep, and says so meanwhile", async () => {
+    const queue = await fresh(server);
+    const broken = vi.spyOn(store.device, "put").mockRejectedValue(new Error("no room"));
+    server.failing = away;
+    await queue.take("v", [entry()]);
+    expect(queue.snapshot().fragile).toBe(true);
+    expect(queue.snapshot().waiting).toHaveLength(1);
+    broken.mockRestore();
+    server.failing = undefined;
+    queue.kick();
+    await empty(queue);
+    expect(server.committed).toHaveLength(1);
+  });
+
+  it("shows an entry as waiting at once", async () => {
+    const queue = await fresh(server);
+    server.failing = away;
+    const taking = queue.take("v", [entry()]);
+    expect(queue.snapshot().waiting).toHaveLength(1);
+    await taking;
+    expect(queue.snapshot().waiting).toHaveLength(1);
+  });
+
   it("renews a page token gone stale and goes on", async () => {
     let renewed = 0;
     const queue = new Queue(

@@ -13,6 +13,8 @@ export interface QueueState {
   waiting: Waiting[];
   refused: Waiting[];
   link: Link;
+  /** The device could not keep the last entry (no room, or storage forbidden): it lives in this page only. */
+  fragile: boolean;
 }
 
 type Page = Schemas["VisitPage"];
@@ -45,8 +47,9 @@ export class Queue {
   private again = false;
   private failures = 0;
   private timer: ReturnType<typeof setTimeout> | undefined;
+  private unkept: Waiting[] = [];
   private listeners = new Set<() => void>();
-  private state: QueueState = { waiting: [], refused: [], link: "idle" };
+  private state: QueueState = { waiting: [], refused: [], link: "idle", fragile: false };
 
   constructor(
     private readonly post: Post = postEntries,
@@ -70,15 +73,25 @@ export class Queue {
     this.kick();
   }
 
-  /** Keep entries on the device, then send. Resolves when they are safe here, not when they are there. */
+  /** Shown as waiting at once, kept on the device, then sent. Resolves when they are safe here, not when they are there. */
   async take(visit: string, entries: NewEntry[]): Promise<void> {
-    await store.put(entries.map((entry) => ({ person: this.person, visit, entry })));
+    const rows = entries.map((entry): Waiting => ({ person: this.person, visit, entry }));
+    this.unkept.push(...rows);
+    this.set({ waiting: [...this.state.waiting, ...rows] });
+    try {
+      await store.device.put(rows.map((row) => ({ ...row })));
+      this.unkept = this.unkept.filter((row) => !rows.includes(row));
+      this.set({ fragile: false });
+    } catch {
+      this.set({ fragile: true });
+    }
     await this.refresh();
     this.kick();
   }
 
   /** Let go of a refused entry, after its person has read why. */
   async drop(row: Waiting): Promise<void> {
+    this.unkept = this.unkept.filter((other) => other.entry.id !== row.entry.id);
     if (row.order !== undefined) await store.remove([row.order]);
     await this.refresh();
   }
@@ -128,12 +141,22 @@ export class Queue {
   private async settle(batch: Waiting[], receipt: Receipt): Promise<void> {
     const accepted = new Set(receipt.accepted.map(String));
     const refusals = new Map(receipt.refused.map((refused) => [refused.index, refused.refusal]));
-    await store.remove(batch.flatMap((row) => (accepted.has(row.entry.id) ? [row.order ?? -1] : [])));
+    this.unkept = this.unkept.filter((row) => !accepted.has(row.entry.id));
+    await store.remove(batch.flatMap((row) => (accepted.has(row.entry.id) && row.order ? [row.order] : [])));
     for (const [index, row] of batch.entries()) {
       const refusal = refusals.get(index);
-      if (refusal) await store.change({ ...row, refusal });
+      if (refusal) await this.refuse(row, refusal);
     }
     this.onAnswer(receipt.visit);
+  }
+
+  /** Mark an entry as refused, on the device where that is possible, in this page otherwise. */
+  private async refuse(row: Waiting, refusal: Schemas["Refusal"]): Promise<void> {
+    if (row.order !== undefined) {
+      await store.change({ ...row, refusal });
+      return;
+    }
+    this.unkept = this.unkept.map((other) => (other.entry.id === row.entry.id ? { ...row, refusal } : other));
   }
 
   /** True when sending must wait; false when the batch was dealt with and the next may go. */
@@ -147,7 +170,7 @@ export class Queue {
     if (stale) await this.renewToken().catch(() => undefined);
     if (FINAL.has(status) && !stale) {
       const sentence = { text: error instanceof Error ? error.message : "Refused.", numbers: {} };
-      for (const row of batch) await store.change({ ...row, refusal: { path: "", sentence } });
+      for (const row of batch) await this.refuse(row, { path: "", sentence });
       await this.refresh("idle");
       return false;
     }
@@ -159,7 +182,12 @@ export class Queue {
   }
 
   private async refresh(link?: Link): Promise<void> {
-    const rows = this.person ? await store.waitingOf(this.person) : [];
+    const kept = this.person ? await store.waitingOf(this.person).catch((): Waiting[] => []) : [];
+    const known = new Set(kept.map((row) => row.entry.id));
+    const rows = [
+      ...kept,
+      ...this.unkept.filter((row) => row.person === this.person && !known.has(row.entry.id)),
+    ];
     this.set({
       waiting: rows.filter((row) => !row.refusal),
       refused: rows.filter((row) => row.refusal),

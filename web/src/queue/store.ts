@@ -38,11 +38,13 @@ function database(): Promise<IDBPDatabase<Shape>> {
   return opened;
 }
 
-/** Resolves once the entries are safely on the device. */
-export async function put(rows: Waiting[]): Promise<void> {
-  const done = (await database()).transaction("waiting", "readwrite", { durability: "strict" });
-  await Promise.all([...rows.map((row) => done.store.add(row)), done.done]);
-}
+export const device = {
+  /** Resolves once the entries are safely on the device; rejects when it can't keep them. */
+  async put(rows: Waiting[]): Promise<void> {
+    const done = (await database()).transaction("waiting", "readwrite", { durability: "strict" });
+    await Promise.all([...rows.map((row) => done.store.add(row)), done.done]);
+  },
+};
 
 /** Everything of a person that waits, in the order it was taken. */
 export async function waitingOf(person: string): Promise<Waiting[]> {

@@ -7,16 +7,19 @@ import { say } from "../units/units";
 
 /** Whether everything taken is safely on the server; tap to see what waits and why. */
 export function QueueState() {
-  const { waiting, refused, link } = useQueue();
+  const { waiting, refused, link, fragile } = useQueue();
   const [open, setOpen] = useState(false);
   const count = waiting.length;
-  const words = refused.length
-    ? `${refused.length} not taken`
-    : count
-      ? `${count} waiting`
-      : link === "signed_out"
-        ? "Signed out"
-        : "All saved";
+  const words =
+    fragile && count
+      ? `${count} not kept here`
+      : refused.length
+        ? `${refused.length} not taken`
+        : count
+          ? `${count} waiting`
+          : link === "signed_out"
+            ? "Signed out"
+            : "All saved";
   return (
     <div className="relative">
       <button
@@ -26,7 +29,11 @@ export function QueueState() {
         onClick={() => setOpen(!open)}
         aria-label={`${words}. Show what waits`}
       >
-        <StateIcon refused={refused.length} count={count} away={link === "away" || link === "signed_out"} />
+        <StateIcon
+          refused={refused.length + (fragile ? count : 0)}
+          count={count}
+          away={link === "away" || link === "signed_out"}
+        />
         <span className={count || refused.length ? "" : "hidden wide:inline"} data-testid="queue-state">
           {words}
         </span>
@@ -47,10 +54,16 @@ function StateIcon({ refused, count, away }: { refused: number; count: number; a
 }
 
 function QueuePanel() {
-  const { waiting, refused, link } = useQueue();
+  const { waiting, refused, link, fragile } = useQueue();
   const { system } = useUnits();
   return (
     <div className="panel absolute right-0 z-30 mt-1 w-80 max-w-[92vw] space-y-3 p-4 shadow-sm">
+      {fragile && (
+        <p role="alert" className="rounded border border-error p-3">
+          This device can't keep entries (no room left, or storage is forbidden). Keep this page open until
+          everything is sent.
+        </p>
+      )}
       {waiting.length === 0 && refused.length === 0 && (
         <p>
           Everything you took is on the server. Without signal it waits on this device and goes by itself

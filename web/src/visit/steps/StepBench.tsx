@@ -46,13 +46,15 @@ export function StepBench({ step }: { step: string }) {
   const following = route[index + 1];
   return (
     <div className="space-y-4">
-      <div>
-        <h1 className="font-semibold text-2xl leading-tight">{here.name}</h1>
-        <p className="quiet">{LEADS[here.id]}</p>
+      <div className="flex flex-wrap items-start justify-between gap-2">
+        <div>
+          <h1 className="font-semibold text-2xl leading-tight">{here.name}</h1>
+          <p className="quiet">{LEADS[here.id]}</p>
+        </div>
+        {page.work_up.closed && (
+          <p className="panel bg-base-200 px-3 py-1.5">This visit is closed: you can look, not add.</p>
+        )}
       </div>
-      {page.work_up.closed && (
-        <p className="panel bg-base-200 p-3">This visit is closed: you can look, not add.</p>
-      )}
       {here.cautions.length > 0 && (
         <ul className="space-y-1 border-accent border-l-4 bg-base-200 py-2 pr-3 pl-3" aria-label="Cautions">
           {here.cautions.map((caution) => (

@@ -17,7 +17,7 @@ export function WorkOut() {
   return (
     <div className="space-y-4">
       {page.work_up.phases.length > 1 && (
-        <div className="flex items-center gap-3">
+        <div className="flex items-center gap-3 wide:hidden">
           <PhaseSwitch />
           <span className="sr-only">{PHASE_NAMES[shown.phase]}</span>
         </div>
