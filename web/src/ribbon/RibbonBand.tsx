@@ -56,7 +56,7 @@ export function RibbonBand({ station, open }: { station?: string; open: (station
           ))}
         {laid.elements.map((element) => (
           <g key={element.key} transform={`translate(${element.x} ${element.y})`}>
-            <ElementSign kind={element.kind} height={BAND_PX} />
+            <ElementSign kind={element.kind} height={BAND_PX} tinted={element.tinted} />
             <text y={-BAND_PX / 2 - 8} textAnchor="middle" className="fill-base-content text-[13px]">
               {element.name}
             </text>

@@ -28,6 +28,8 @@ export interface Placed {
   kind: string;
   x: number;
   y: number;
+  /** Drawn on a tinted band, not on hatch. */
+  tinted: boolean;
 }
 
 export interface Flow {
@@ -100,6 +102,7 @@ function layBand(
       kind: element.kind,
       x: middle(index),
       y: bottom - BAND_PX / 2,
+      tinted: Boolean(segment?.dry_bulb),
     });
     if (element.station) {
       laid.tags.push({ station: element.station, x: middle(index), y: bottom + 6 });

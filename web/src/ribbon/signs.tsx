@@ -1,7 +1,11 @@
+/** Tints are the same in both themes, and so is the ink on them. */
+const INK = "#1c2624";
+
 /** Our own signs for what the air passes, drawn across the band. */
-export function ElementSign({ kind, height }: { kind: string; height: number }) {
+export function ElementSign({ kind, height, tinted }: { kind: string; height: number; tinted: boolean }) {
   const half = height / 2;
-  const line = { className: "stroke-base-content", strokeWidth: 1.6, fill: "none" };
+  const ink = tinted ? INK : "var(--color-base-content)";
+  const line = { stroke: ink, strokeWidth: 1.6, fill: "none" };
   switch (kind) {
     case "filter":
       return (
@@ -26,8 +30,8 @@ export function ElementSign({ kind, height }: { kind: string; height: number }) 
     case "blower":
       return (
         <g {...line}>
-          <circle r={13} className="fill-base-100 stroke-base-content" />
-          <path d="M-4 -6L7 0L-4 6Z" className="fill-base-content" stroke="none" />
+          <circle r={13} />
+          <path d="M-4 -6L7 0L-4 6Z" fill={ink} stroke="none" />
         </g>
       );
     case "mixing":
