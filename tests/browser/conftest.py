@@ -151,6 +151,13 @@ def tap(page: Page, number: str) -> None:
     page.get_by_role("button", name="Take", exact=True).click()
 
 
+def type_in(page: Page, *numbers: str) -> None:
+    """Type numbers on a keyboard, each taken with Enter."""
+    for number in numbers:
+        page.keyboard.type(number)
+        page.keyboard.press("Enter")
+
+
 def open_station(page: Page, station: str) -> None:
     """Tap the tag of a station in the air path."""
     page.get_by_test_id(f"tag-{station}").click()

@@ -7,7 +7,7 @@ import re
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
-from tests.browser.conftest import PHONE, Served, all_saved, enter, logbook, open_station, start_visit, step, tap, values
+from tests.browser.conftest import PHONE, Served, all_saved, enter, logbook, open_station, start_visit, step, tap, type_in, values
 
 RAIL = "Verdicts"
 
@@ -73,14 +73,10 @@ def test_the_working_opens_from_the_rail_and_shows_the_doubt(device: BrowserCont
     start_visit(page)
     page.keyboard.press("r")
     page.get_by_test_id("typed").wait_for()
-    for value in ("25", "50"):
-        page.keyboard.type(value)
-        page.keyboard.press("Enter")
+    type_in(page, "25", "50")
     page.keyboard.press("]")
     page.get_by_role("heading", name="Supply, point 1").wait_for()
-    for value in ("14", "85"):
-        page.keyboard.type(value)
-        page.keyboard.press("Enter")
+    type_in(page, "14", "85")
     all_saved(page)
     rail(page).get_by_role("button", name=re.compile("Total cooling is")).click()
     expect(page.get_by_role("heading", name="Working: Total cooling")).to_be_visible()
@@ -98,9 +94,7 @@ def test_several_points_are_averaged_with_their_spread(device: BrowserContext) -
     start_visit(page)
     page.keyboard.press("r")
     page.get_by_test_id("typed").wait_for()
-    for value in ("24", "50", "27", "45"):
-        page.keyboard.type(value)
-        page.keyboard.press("Enter")
+    type_in(page, "24", "50", "27", "45")
     all_saved(page)
     expect(page.get_by_text("Average of 2")).to_be_visible()
     expect(page.get_by_text("Points differ by 3.0 K").first).to_be_visible()
@@ -111,9 +105,7 @@ def test_a_wrong_number_is_read_again_and_another_taken_back(device: BrowserCont
     start_visit(page)
     page.keyboard.press("r")
     page.get_by_test_id("typed").wait_for()
-    for value in ("26.4", "50"):
-        page.keyboard.type(value)
-        page.keyboard.press("Enter")
+    type_in(page, "26.4", "50")
     page.get_by_role("button", name="Read again: point 1, Dry bulb").click()
     page.keyboard.type("24.6")
     page.get_by_role("button", name="Take instead").click()

@@ -67,9 +67,9 @@ export function RibbonBand({ station, open }: { station?: string; open: (station
             {flow.name}
           </text>
         ))}
-        {laid.bands.map((band) => (
-          <text key={band.key} x={band.x} y={band.y} className="fill-base-content text-[13px]">
-            {band.name.startsWith("Fresh") || band.name.startsWith("Stale") ? "" : band.name}
+        {laid.floors.map((floor) => (
+          <text key={floor.key} x={floor.x} y={floor.y} className="fill-base-content text-[13px]">
+            {floor.name}
           </text>
         ))}
       </svg>

@@ -50,17 +50,26 @@ export interface Laid {
   flows: Flow[];
   branches: Flow[];
   tags: { station: string; x: number; y: number }[];
-  bands: { key: string; name: string; x: number; y: number }[];
+  /** Branches of each floor, counted, where they end. */
+  floors: { key: string; name: string; x: number; y: number }[];
 }
 
 export function lay(path: Path, ribbon: Ribbon, width: number): Laid {
-  const laid: Laid = { height: 0, stretches: [], elements: [], flows: [], branches: [], tags: [], bands: [] };
+  const laid: Laid = {
+    height: 0,
+    stretches: [],
+    elements: [],
+    flows: [],
+    branches: [],
+    tags: [],
+    floors: [],
+  };
   const rows = path.bands.length;
   const joins = path.bands.some((band) => (band.joints ?? []).length > 0);
   const topMargin = rows > 1 ? 26 : joins ? TOP_PX + 12 : TOP_PX;
   path.bands.forEach((band, row) => {
     const bottom = topMargin + BAND_PX + row * ROW_PX;
-    layBand(laid, ribbon, band, bottom, width, rows > 1);
+    layBand(laid, ribbon, band, bottom, width);
   });
   laid.height = topMargin + BAND_PX + (rows - 1) * ROW_PX + 82;
   path.apart.forEach((station, index) => {
@@ -75,14 +84,12 @@ function layBand(
   band: Path["bands"][number],
   bottom: number,
   width: number,
-  named: boolean,
 ): void {
   const segments = ribbon.bands.find((each) => each.band === band.id)?.segments ?? [];
   const fan = ribbon.branches.length > 0 ? FAN_PX : 0;
   const end = width - RIGHT_PX - fan;
   const xs = places(band, end);
   const middle = (index: number) => xs[index] ?? end;
-  if (named) laid.bands.push({ key: band.id, name: band.name, x: LEFT_PX, y: bottom - BAND_PX - 8 });
   band.elements.forEach((element, index) => {
     const segment = segments[index];
     const last = index === band.elements.length - 1;
@@ -212,7 +219,7 @@ function layBranches(
       });
       y += 8;
     }
-    laid.bands.push({
+    laid.floors.push({
       key: `floor/${floor}`,
       name: `${own.length} ${floor ? floor.toLowerCase() : "branches"}`,
       x: end + 80,
