@@ -66,6 +66,7 @@ _KW = Unit("kW", "kW", 1000.0, decimals=2)
 _WATT = Unit("W", "W", 1.0, decimals=0)
 _BTUH = Unit("Btu/h", "Btu/h", BTU_J / 3600, decimals=0)
 _TON = Unit("ton", "ton", TON_W, decimals=2)
+_SECOND = Unit("s", "s", 1.0, decimals=0)
 _MINUTE = Unit("min", "min", 60.0, decimals=0)
 
 KINDS: dict[str, Kind] = {
@@ -138,8 +139,13 @@ KINDS: dict[str, Kind] = {
         ),
         Kind("length", Unit("m", "m", 1.0, decimals=0), Unit("ft", "ft", FOOT_M, decimals=0)),
         Kind("diameter", Unit("mm", "mm", 1e-3, decimals=0), Unit("in", "in", 0.0254, decimals=0)),
+        Kind("depth", Unit("mm", "mm", 1e-3, decimals=0), Unit("in", "in", 0.0254, decimals=2)),
+        Kind("velocity", Unit("m/s", "m/s", 1.0, decimals=2), Unit("fpm", "fpm", FOOT_M / 60, decimals=0)),
+        Kind("voltage", Unit("V", "V", 1.0, decimals=0), Unit("V", "V", 1.0, decimals=0)),
+        Kind("current", Unit("A", "A", 1.0, decimals=1), Unit("A", "A", 1.0, decimals=1)),
         Kind("area", Unit("m2", "m²", 1.0, decimals=1), Unit("ft2", "sq ft", FOOT_M**2, decimals=0)),
         Kind("duration", _MINUTE, _MINUTE),
+        Kind("seconds", _SECOND, _SECOND),
     )
 }
 
@@ -161,6 +167,11 @@ _KIND_BY_SUFFIX = {
     "_kg_per_m3": "density",
     "_kg_per_s": "mass_flow",
     "_m3s": "airflow",
+    "_m_per_s": "velocity",
+    "_depth_m": "depth",
+    "_width_m": "depth",
+    "_height_m": "depth",
+    "_diameter_m": "depth",
     "_m2": "area",
     "_m": "length",
     "_pa": "pressure",

@@ -14,6 +14,8 @@ class Quantity:
 
     `assumed_plus_minus` is the 95 % half-width taken when no instrument is named.
     `not_above` names another quantity of the same point which this one can't exceed.
+    `steady_per_10min`: a slope within this is steady; for temperatures 0.3 K, for the others ours, of like size.
+    `repeatability`: how far (95 %) readings of steady air scatter when the instrument does not say.
     """
 
     key: str
@@ -24,16 +26,30 @@ class Quantity:
     assumed_plus_minus: float
     humidity: bool = False
     not_above: str = ""
+    steady_per_10min: float = 0.0
+    repeatability: float = 0.0
 
 
 READABLE: dict[str, Quantity] = {
     quantity.key: quantity
     for quantity in (
-        Quantity("dry_bulb", "Dry bulb", "temperature", (-60.0, 90.0), (-30.0, 60.0), 0.5),
-        Quantity("relative_humidity", "Relative humidity", "relative_humidity", (0.0, 1.0), (0.05, 0.99), 0.03, True),
-        Quantity("wet_bulb", "Wet bulb", "temperature", (-60.0, 60.0), (-30.0, 32.0), 0.5, True, "dry_bulb"),
-        Quantity("dew_point", "Dew point", "temperature", (-80.0, 60.0), (-40.0, 29.0), 0.8, True, "dry_bulb"),
+        Quantity("dry_bulb", "Dry bulb", "temperature", (-60.0, 90.0), (-30.0, 60.0), 0.5, False, "", 0.3, 0.15),
+        Quantity(
+            "relative_humidity", "Relative humidity", "relative_humidity", (0.0, 1.0), (0.05, 0.99), 0.03, True, "", 0.02, 0.01
+        ),
+        Quantity("wet_bulb", "Wet bulb", "temperature", (-60.0, 60.0), (-30.0, 32.0), 0.5, True, "dry_bulb", 0.3, 0.2),
+        Quantity("dew_point", "Dew point", "temperature", (-80.0, 60.0), (-40.0, 29.0), 0.8, True, "dry_bulb", 0.4, 0.3),
         Quantity("airflow", "Airflow", "airflow", (1.0 * CFM_M3S, 60.0), (30 * CFM_M3S, 15.0), 0.0),
+        Quantity("velocity", "Velocity", "velocity", (-30.0, 40.0), (0.3, 20.0), 0.2, False, "", 0.2, 0.4),
+        Quantity(
+            "static_pressure", "Static pressure", "pressure", (-2500.0, 2500.0), (-1000.0, 1000.0), 5.0, False, "", 3.0, 3.0
+        ),
+        Quantity("pipe_temperature", "Pipe temperature", "temperature", (-60.0, 120.0), (-20.0, 90.0), 1.0, False, "", 0.6, 0.3),
+        Quantity(
+            "electric_power", "Electric power", "electric_power", (0.0, 500_000.0), (20.0, 60_000.0), 0.0, False, "", 60.0, 60.0
+        ),
+        Quantity("voltage", "Voltage", "voltage", (0.0, 700.0), (20.0, 500.0), 3.0),
+        Quantity("current", "Current", "current", (0.0, 1000.0), (0.1, 200.0), 0.3),
     )
 }
 
@@ -44,6 +60,10 @@ USUAL_DRY_BULB_C: dict[str, tuple[float, float]] = {
     "outdoor": (-35.0, 48.0),
     "extract": (12.0, 36.0),
     "exhaust": (-20.0, 40.0),
+    "return_grille": (12.0, 36.0),
+    "after_coil": (0.0, 65.0),
+    "condenser_in": (-35.0, 48.0),
+    "condenser_out": (-30.0, 70.0),
 }
 """Usual dry bulb by place [°C]: tighter than "usual" above, so that a slipped decimal point is noticed."""
 

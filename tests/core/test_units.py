@@ -48,6 +48,11 @@ PINT = {
     "m2": ("m**2", "m**2"),
     "ft2": ("ft**2", "m**2"),
     "min": ("minute", "s"),
+    "s": ("s", "s"),
+    "m/s": ("m/s", "m/s"),
+    "fpm": ("ft/min", "m/s"),
+    "V": ("V", "V"),
+    "A": ("A", "A"),
 }
 DEFINED_HERE = {"Btu/lb", "L/day", "gal/day", "1"}
 """Btu/lb has its own zero (tested below); water per day is litres of a kilogram each."""
