@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from math import sqrt
-from statistics import stdev
 
 from fentro_core.air.state import AirState
-from fentro_core.measured import Measured, mean, propagate, weighted_sum
+from fentro_core.measured import Measured, propagate, weighted_sum
+from fentro_core.measuring.averaging import scatter_half_width, weights_of
 from fentro_core.refusal import Refused
 
 SPREAD_ASKS_FOR_MORE_K = 1.5
@@ -39,32 +38,43 @@ class StationAir:
     points: int
     properties: Mapping[str, Measured]
 
+    @property
+    def correlation(self) -> float:
+        """Between the errors of dry bulb and humidity ratio, -1 to 1; for the ellipse on a chart."""
+        if self.humidity_ratio is None:
+            return 0.0
+        size = self.dry_bulb.plus_minus * self.humidity_ratio.plus_minus
+        shared = sum(part * self.humidity_ratio.parts.get(source, 0.0) for source, part in self.dry_bulb.parts.items())
+        return shared / size if size else 0.0
+
 
 def station_air(name: str, points: list[Point], pressure_pa: float) -> StationAir | None:
-    """Average the points of a station: dry bulb and humidity ratio, each point counting equally.
+    """Average the points of a station: dry bulb and humidity ratio.
 
-    The scatter of the points enters the average's half-width as ``2 s / sqrt(n)``. A point without humidity counts
-    for dry bulb only. None when there is no dry bulb at all.
+    Points count by their local velocity where each has one, else equally. The scatter of the points enters the
+    average's half-width as ``2 s / sqrt(n)``. A point without humidity counts for dry bulb only. None when there is no
+    dry bulb at all.
 
     Raises
     ------
     Refused
         A point's pair of readings is impossible; the path names its humidity quantity.
     """
-    dry_bulbs = [point.readings["dry_bulb"] for point in points if "dry_bulb" in point.readings]
-    if not dry_bulbs:
+    dry = [(point.readings["dry_bulb"], _velocity(point)) for point in points if "dry_bulb" in point.readings]
+    if not dry:
         return None
-    dry_bulb = _with_scatter(mean(dry_bulbs), [given.value for given in dry_bulbs], f"{name}:spread of dry bulb")
-    ratios = [ratio for ratio in (_humidity_ratio(point, pressure_pa) for point in points) if ratio]
-    spread = max(given.value for given in dry_bulbs) - min(given.value for given in dry_bulbs)
-    if not ratios:
-        return StationAir(dry_bulb, None, spread, len(dry_bulbs), {})
-    ratio = _with_scatter(mean(ratios), [given.value for given in ratios], f"{name}:spread of humidity")
+    values = [given.value for given, _ in dry]
+    dry_bulb = _averaged(dry, f"{name}:spread of dry bulb")
+    spread = max(values) - min(values)
+    wet = [(ratio, _velocity(point)) for point in points if (ratio := _humidity_ratio(point, pressure_pa)) is not None]
+    if not wet:
+        return StationAir(dry_bulb, None, spread, len(dry), {})
+    ratio = _averaged(wet, f"{name}:spread of humidity")
     properties = propagate(
         lambda dry_bulb_c, humidity_ratio: _properties(dry_bulb_c, humidity_ratio, pressure_pa),
         {"dry_bulb_c": dry_bulb, "humidity_ratio": ratio},
     )
-    return StationAir(dry_bulb, ratio, spread, len(dry_bulbs), properties)
+    return StationAir(dry_bulb, ratio, spread, len(dry), properties)
 
 
 def _humidity_ratio(point: Point, pressure_pa: float) -> Measured | None:
@@ -84,11 +94,15 @@ def _humidity_ratio(point: Point, pressure_pa: float) -> Measured | None:
     return None
 
 
-def _with_scatter(average: Measured, values: list[float], source: str) -> Measured:
-    if len(values) < 2:
-        return average
-    width = 2 * stdev(values) / sqrt(len(values))
-    return weighted_sum([(1.0, average), (1.0, Measured(0.0, {source: width}))])
+def _velocity(point: Point) -> float | None:
+    return point.readings["velocity"].value if "velocity" in point.readings else None
+
+
+def _averaged(given: list[tuple[Measured, float | None]], source: str) -> Measured:
+    weights = weights_of([velocity for _, velocity in given])
+    average = weighted_sum(zip(weights, [value for value, _ in given], strict=True))
+    width = scatter_half_width([value.value for value, _ in given], weights)
+    return weighted_sum([(1.0, average), (1.0, Measured(0.0, {source: width}))]) if width else average
 
 
 def _properties(dry_bulb_c: float, humidity_ratio: float, pressure_pa: float) -> dict[str, float]:
