@@ -1,6 +1,7 @@
 """Every calculation of the core: importing this fills the registry."""
 
-from fentro_core.air import mixing, outdoor_share, pressure, state
+from fentro_core.air import chart, mixing, outdoor_share, pressure, state
+from fentro_core.measuring import averaging, matching, steadiness, traverse
 from fentro_core.performance import airflow, cooling
 
-MODULES = (pressure, state, mixing, outdoor_share, airflow, cooling)
+MODULES = (pressure, state, mixing, outdoor_share, chart, averaging, steadiness, traverse, matching, airflow, cooling)

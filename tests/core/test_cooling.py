@@ -42,7 +42,7 @@ def full_working() -> list[Line]:
     return_, supply = AirState.from_rh(25.1, 0.43, high), AirState.from_rh(13.2, 0.73, high)
     capacity(return_, supply, 0.665, work=work)
     split(25.1, 13.2, work)
-    nominal_airflow(10551.0, work)
+    nominal_airflow(10551.0, "", work)
     state_report(return_, work)
     outdoor_share(24.0, -7.0, 18.3, work)
     mix((Stream(return_, 0.8), Stream(supply, 0.2)), work)
