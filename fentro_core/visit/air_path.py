@@ -6,20 +6,31 @@ from dataclasses import dataclass
 from typing import Literal
 
 from fentro_core.visit.nameplate import Branch, HeatPumpPlate, Plate, RooftopPlate, VentilatorPlate
+from fentro_core.visit.stations import (
+    AFTER_COIL,
+    COIL_OUT_STATIC,
+    CONDENSER_IN,
+    CONDENSER_OUT,
+    FILTER_STATIC,
+    HEATER,
+    MIXED,
+    OUTDOOR,
+    RETURN,
+    RETURN_GRILLE,
+    RETURN_STATIC,
+    RETURN_TRAVERSE,
+    SUCTION_LINE,
+    SUPPLY,
+    SUPPLY_STATIC,
+    SUPPLY_TRAVERSE,
+    SURROUNDINGS,
+    Station,
+    register_station,
+    static_tap,
+    traverse_plane,
+)
 
 ElementKind = Literal["grille", "mixing", "filter", "coil", "heat_exchanger", "blower", "core", "register", "outside"]
-
-
-@dataclass(frozen=True)
-class Station:
-    """A place to read: where exactly the probe goes, and what to keep away from."""
-
-    id: str
-    name: str
-    where: str
-    avoid: str
-    quantities: tuple[str, ...]
-    needed: bool
 
 
 @dataclass(frozen=True)
@@ -58,57 +69,25 @@ class AirPath:
     """All streams of a system, stations in order of the air, and branches to rooms.
 
     `apart` names stations that belong to the system but not to its air stream (outdoor air at the condenser).
+    `external_taps`: return and supply tap of the total external static; `coil_taps`: before and after the coil.
     """
 
     bands: tuple[Band, ...]
     stations: tuple[Station, ...]
     branches: tuple[Branch, ...]
     apart: tuple[str, ...]
+    external_taps: tuple[str, ...] = ()
+    coil_taps: tuple[str, ...] = ()
 
     def station(self, station_id: str) -> Station | None:
         """The station of that id."""
         return next((station for station in self.stations if station.id == station_id), None)
 
 
-_AIR = ("dry_bulb", "relative_humidity", "wet_bulb", "dew_point")
-_DUCT = (*_AIR, "airflow")
+def air_path(kind: str, plate: Plate, noted: tuple[Branch, ...] = ()) -> AirPath:
+    """The air path of a system of this kind with this plate; `noted`: branches found on the visit.
 
-RETURN = Station(
-    "return",
-    "Return",
-    "In the return duct just before the filter, away from the wall; the filter's arrow points away from you.",
-    "Where outdoor air or a duct leak has already joined.",
-    _DUCT,
-    True,
-)
-OUTDOOR = Station(
-    "outdoor",
-    "Outdoor",
-    "In the shade, at the air entering the condenser or the intake.",
-    "Sun, exhaust air and the condenser's own discharge.",
-    _AIR,
-    False,
-)
-MIXED = Station(
-    "mixed",
-    "Mixed",
-    "After outdoor and return air have met, before the filter or coil; several points across.",
-    "A single corner: mixed air is layered.",
-    _AIR,
-    False,
-)
-SUPPLY = Station(
-    "supply",
-    "Supply",
-    "In the supply duct, well after the last coil or heat exchanger and after a bend.",
-    "Sight of the heat exchanger, wet coil spray, and the coil itself: never push a probe into it.",
-    _DUCT,
-    True,
-)
-
-
-def air_path(kind: str, plate: Plate) -> AirPath:
-    """The air path of a system of this kind with this plate.
+    A branch found goes before one of the plate with the same room and floor.
 
     >>> [element.kind for element in air_path("furnace_with_coil", Plate()).bands[0].elements]
     ['grille', 'filter', 'blower', 'heat_exchanger', 'coil', 'register']
@@ -133,9 +112,53 @@ def air_path(kind: str, plate: Plate) -> AirPath:
         if takes_outdoor
         else ()
     )
-    stations = (RETURN, *((OUTDOOR, MIXED) if takes_outdoor else ()), SUPPLY, *(() if takes_outdoor else (OUTDOOR,)))
     band = Band("main", "Air through the unit", elements, joints)
-    return AirPath((band,), stations, getattr(plate, "branches", ()), () if takes_outdoor else ("outdoor",))
+    found = {(branch.room, branch.floor): branch for branch in (*getattr(plate, "branches", ()), *noted)}
+    branches = tuple(found.values())
+    stations = _stations(kind, takes_outdoor, branches)
+    return AirPath((band,), stations, branches, () if takes_outdoor else ("outdoor",), _EXTERNAL_TAPS[kind], _COIL_TAPS[kind])
+
+
+def _stations(kind: str, takes_outdoor: bool, branches: tuple[Branch, ...]) -> tuple[Station, ...]:
+    """Those of the air path first, then the rest in the order of the air."""
+    furnace = kind == "furnace_with_coil"
+    registers = {station.id: station for station in map(register_station, branches)}
+    return (
+        RETURN,
+        *((OUTDOOR, MIXED) if takes_outdoor else ()),
+        SUPPLY,
+        *(() if takes_outdoor else (OUTDOOR,)),
+        RETURN_GRILLE,
+        SURROUNDINGS,
+        RETURN_TRAVERSE,
+        RETURN_STATIC,
+        FILTER_STATIC,
+        *((_BEFORE_COIL_STATIC, AFTER_COIL, _AFTER_COIL_STATIC) if furnace else (COIL_OUT_STATIC, AFTER_COIL, SUPPLY_STATIC)),
+        SUPPLY_TRAVERSE,
+        *registers.values(),
+        CONDENSER_IN,
+        CONDENSER_OUT,
+        SUCTION_LINE,
+        *((HEATER,) if kind == "split_heat_pump" else ()),
+    )
+
+
+_BEFORE_COIL_STATIC = static_tap("supply_static", "Supply static", "Between the furnace and the coil.", "heat_exchanger")
+_AFTER_COIL_STATIC = static_tap("coil_out_static", "Static after the coil", "In the supply duct, after the coil.", "coil")
+
+_EXTERNAL_TAPS = {
+    "packaged_rooftop": ("return_static", "supply_static"),
+    "furnace_with_coil": ("filter_static", "supply_static"),
+    "split_heat_pump": ("return_static", "supply_static"),
+}
+"""Return and supply tap. A furnace's rating ends before the coil, and begins after the filter."""
+
+_COIL_TAPS = {
+    "packaged_rooftop": ("filter_static", "coil_out_static"),
+    "furnace_with_coil": ("supply_static", "coil_out_static"),
+    "split_heat_pump": ("filter_static", "coil_out_static"),
+}
+"""Before and after the coil."""
 
 
 _BUILD_UP: dict[str, tuple[Element, ...]] = {
@@ -151,10 +174,18 @@ _BUILD_UP: dict[str, tuple[Element, ...]] = {
 
 def _ventilator(plate: VentilatorPlate) -> AirPath:
     core = (Element("core", "Heat recovery", "core"),) if plate.heat_recovery else ()
-    outdoor = Station("outdoor", "Outdoor", "In the intake duct, before the filter.", "Rain and sun.", _DUCT, True)
-    fresh = Station("supply", "Fresh air", "In the duct to the rooms, after the fan.", "The fan's own motor heat.", _DUCT, True)
-    extract = Station("extract", "Extract", "In the duct from the rooms, before the filter.", "Kitchen grease.", _DUCT, True)
-    exhaust = Station("exhaust", "Exhaust", "In the duct to outside, after the fan.", "The outside hood.", _DUCT, False)
+    outdoor = _own("outdoor", "Outdoor", "In the intake duct, before the filter.", "Rain and sun.", "intake")
+    fresh = _own("supply", "Fresh air", "In the duct to the rooms, after the fan.", "The fan's own motor heat.", "rooms")
+    extract = _own("extract", "Extract", "In the duct from the rooms, before the filter.", "Kitchen grease.", "extract_grille")
+    exhaust = _own("exhaust", "Exhaust", "In the duct to outside, after the fan.", "The outside hood.", "hood", needed=False)
+    more = (
+        traverse_plane("supply_traverse", "Fresh-air traverse", "duct to the rooms", "rooms"),
+        traverse_plane("extract_traverse", "Extract traverse", "duct from the rooms", "extract_grille"),
+        static_tap("outdoor_static", "Intake static", "In the intake duct, before the filter.", "intake"),
+        static_tap("supply_static", "Fresh-air static", "In the duct to the rooms, after the fan.", "rooms"),
+        static_tap("extract_static", "Extract static", "In the duct from the rooms, before the filter.", "extract_grille"),
+        static_tap("exhaust_static", "Exhaust static", "In the duct to outside, after the fan.", "hood"),
+    )
     inward = (
         Element("intake", "Intake", "outside", "outdoor"),
         Element("filter_in", "Filter", "filter"),
@@ -170,4 +201,8 @@ def _ventilator(plate: VentilatorPlate) -> AirPath:
         Element("hood", "Outside hood", "outside", "exhaust"),
     )
     bands = (Band("fresh", "Fresh air in", inward), Band("stale", "Stale air out", outward))
-    return AirPath(bands, (outdoor, fresh, extract, exhaust), (), ())
+    return AirPath(bands, (outdoor, fresh, extract, exhaust, *more), (), ())
+
+
+def _own(station_id: str, name: str, where: str, avoid: str, element: str, needed: bool = True) -> Station:
+    return Station(station_id, name, where, avoid, RETURN.quantities, needed=needed, core=True, element=element)

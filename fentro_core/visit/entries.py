@@ -9,12 +9,32 @@ from typing import Any, Literal
 from uuid import UUID
 
 from fentro_core import typed_json
+from fentro_core.measuring.matching import MatchedProbe, check_match
 from fentro_core.measuring.quantities import to_si
+from fentro_core.measuring.steadiness import Evidence
+from fentro_core.measuring.traverse import Duct, check_duct
 from fentro_core.refusal import Refused
+from fentro_core.units import kind_of
 from fentro_core.visit.air_path import AirPath
 from fentro_core.visit.checklists import CHECKS
+from fentro_core.visit.nameplate import Branch
 
-EntryKind = Literal["reading", "note", "setting", "check", "run", "withdrawal", "closing", "reopening"]
+EntryKind = Literal[
+    "reading",
+    "note",
+    "setting",
+    "check",
+    "run",
+    "observation",
+    "placement",
+    "branch",
+    "plane",
+    "assignment",
+    "match",
+    "withdrawal",
+    "closing",
+    "reopening",
+]
 Phase = Literal["as_found", "as_left"]
 
 LONGEST_TEXT = 4000
@@ -23,7 +43,10 @@ MOST_POINTS = 60
 
 @dataclass(frozen=True)
 class Reading:
-    """A value read at a station, as typed, in the unit it was typed in."""
+    """A value read at a station, as typed, in the unit it was typed in.
+
+    `held`: taken from a live probe; what the samples of the last three minutes showed, in SI.
+    """
 
     station: str
     quantity: str
@@ -32,6 +55,7 @@ class Reading:
     point: int = 1
     instrument: str | None = None
     plus_minus: float | None = None
+    held: Evidence | None = None
 
 
 @dataclass(frozen=True)
@@ -68,6 +92,58 @@ class Run:
 
 
 @dataclass(frozen=True)
+class Observation:
+    """Something seen that is no number: the filter's arrow, the blower's speed tap."""
+
+    item: Literal["filter_arrow", "fan_tap"]
+    value: str
+
+
+@dataclass(frozen=True)
+class Placement:
+    """Where a station lies on this system, in the technician's words."""
+
+    station: str
+    where: str = ""
+
+
+@dataclass(frozen=True)
+class NotedBranch:
+    """A duct to one room, found on the visit. Lengths [m]."""
+
+    room: str
+    floor: str = ""
+    diameter_m: float | None = None
+    run_m: float | None = None
+
+
+@dataclass(frozen=True)
+class Plane:
+    """The duct at a traverse station, measured inside."""
+
+    station: str
+    duct: Duct
+
+
+@dataclass(frozen=True)
+class Assignment:
+    """A probe hangs at a station from now on; station "" takes it away."""
+
+    instrument: str
+    station: str = ""
+    point: int = 1
+
+
+@dataclass(frozen=True)
+class Match:
+    """Probes held in the same air: what each showed of one quantity, SI."""
+
+    quantity: str
+    seconds: float
+    probes: tuple[MatchedProbe, ...]
+
+
+@dataclass(frozen=True)
 class Withdrawal:
     """Takes the replaced entry back without putting another in its place."""
 
@@ -84,7 +160,22 @@ class Reopening:
     """The visit goes on after all."""
 
 
-Body = Reading | Note | Setting | Check | Run | Withdrawal | Closing | Reopening
+Body = (
+    Reading
+    | Note
+    | Setting
+    | Check
+    | Run
+    | Observation
+    | Placement
+    | NotedBranch
+    | Plane
+    | Assignment
+    | Match
+    | Withdrawal
+    | Closing
+    | Reopening
+)
 
 BODIES: dict[str, type[Any]] = {
     "reading": Reading,
@@ -92,6 +183,12 @@ BODIES: dict[str, type[Any]] = {
     "setting": Setting,
     "check": Check,
     "run": Run,
+    "observation": Observation,
+    "placement": Placement,
+    "branch": NotedBranch,
+    "plane": Plane,
+    "assignment": Assignment,
+    "match": Match,
     "withdrawal": Withdrawal,
     "closing": Closing,
     "reopening": Reopening,
@@ -203,6 +300,8 @@ def _check_body(body: Body) -> None:
                 raise Refused(f"Points count from 1 to {MOST_POINTS}.", "point")
             if body.plus_minus is not None and body.plus_minus < 0:
                 raise Refused("A half-width can't be below zero.", "plus_minus")
+            if body.held is not None and (body.held.samples < 1 or min(body.held.slope_plus_minus, body.held.scatter) < 0):
+                raise Refused("A held reading needs samples, and half-widths of zero or more.", "held")
         case Note() if not body.text.strip():
             raise Refused("Write something first.", "text")
         case Setting():
@@ -211,20 +310,76 @@ def _check_body(body: Body) -> None:
                     raise Refused("Fill this in: a change says what, from and to.", name)
         case Check() if body.item not in CHECKS:
             raise Refused("There is no such check.", "item")
+        case Observation():
+            _check_observation(body)
+        case NotedBranch():
+            if not body.room.strip():
+                raise Refused("Name the room.", "room")
+            for name, most in (("diameter_m", 3.0), ("run_m", 300.0)):
+                value = getattr(body, name)
+                if value is not None and not 0 < value <= most:
+                    raise Refused("This must be above zero and at most {high}.", name, high=(most, kind_of(name)))
+        case Plane():
+            try:
+                check_duct(body.duct)
+            except Refused as refusal:
+                raise refusal.under("duct") from refusal
+        case Assignment() if not 1 <= body.point <= MOST_POINTS:
+            raise Refused(f"Points count from 1 to {MOST_POINTS}.", "point")
+        case Match():
+            check_match(body.quantity, body.probes, body.seconds)
+
+
+ARROW = ("agrees", "against", "no_filter")
+
+
+def _check_observation(body: Observation) -> None:
+    if body.item == "filter_arrow" and body.value not in ARROW:
+        raise Refused("The filter's arrow agrees, stands against, or there is no filter.", "value")
+    if not body.value.strip() or len(body.value) > 60:
+        raise Refused("Write what you saw, in at most 60 letters.", "value")
 
 
 def check_place(entry: Entry, path: AirPath, instruments: Collection[str]) -> None:
-    """Refuse a reading at a station this system does not have, or by an unknown instrument."""
-    if not isinstance(entry.body, Reading):
-        return
-    station = path.station(entry.body.station)
-    if station is None:
-        names = ", ".join(station.name for station in path.stations)
-        raise Refused(f"This system has no such station. It has: {names}.", "body.station")
-    if entry.body.quantity not in station.quantities:
-        raise Refused("This can't be read at this station.", "body.quantity")
-    if entry.body.instrument is not None and entry.body.instrument not in instruments:
-        raise Refused("This instrument is not on the list.", "body.instrument")
+    """Refuse what names a station this system does not have, or an unknown instrument."""
+    body = entry.body
+    if isinstance(body, Reading | Placement | Plane) or (isinstance(body, Assignment) and body.station):
+        station = path.station(body.station)
+        if station is None:
+            names = ", ".join(station.name for station in path.stations if station.core)
+            raise Refused(f"This system has no such station. It has: {names} and more.", "body.station")
+        if isinstance(body, Reading) and body.quantity not in station.quantities:
+            raise Refused("This can't be read at this station.", "body.quantity")
+        if isinstance(body, Plane) and station.kind != "traverse":
+            raise Refused("A duct is measured at a traverse station.", "body.station")
+    for instrument, where in _named_instruments(body):
+        if instrument not in instruments:
+            raise Refused("This instrument is not on the list.", f"body.{where}")
+
+
+def _named_instruments(body: Body) -> list[tuple[str, str]]:
+    match body:
+        case Reading() if body.instrument is not None:
+            return [(body.instrument, "instrument")]
+        case Assignment():
+            return [(body.instrument, "instrument")]
+        case Match():
+            return [(probe.instrument, f"probes.{index}.instrument") for index, probe in enumerate(body.probes)]
+    return []
+
+
+def instruments_named(entries: Collection[Entry]) -> set[str]:
+    """Ids of every instrument that the entries name."""
+    return {instrument for entry in entries for instrument, _ in _named_instruments(entry.body)}
+
+
+def branches_noted(entries: Collection[Entry]) -> tuple[Branch, ...]:
+    """The branches found on the visit, from its standing entries."""
+    return tuple(
+        Branch(entry.body.room.strip(), entry.body.floor.strip(), entry.body.diameter_m, entry.body.run_m)
+        for entry in entries
+        if isinstance(entry.body, NotedBranch)
+    )
 
 
 def check_replacement(entry: Entry, kinds: Mapping[str, str], replaced: Collection[str]) -> None:

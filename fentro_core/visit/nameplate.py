@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from typing import Any, Literal, get_args
 
 from fentro_core import typed_json, units
+from fentro_core.performance.airflow import DropPoint, FanPoint
 from fentro_core.refusal import Refused
 from fentro_core.sentence import Number
 
@@ -42,13 +43,18 @@ class Plate:
 
 @dataclass(frozen=True)
 class CoolingPlate(Plate):
-    """A unit that cools: rated at 80/67 °F entering, 95 °F outdoor, sea level."""
+    """A unit that cools: rated at 80/67 °F entering, 95 °F outdoor, sea level.
+
+    `fan_table`: the blower's flow by speed tap and external static; `coil_curve`: the coil's drop when clean and dry.
+    """
 
     rated_total_w: float | None = None
     rated_airflow_m3s: float | None = None
     rated_sensible_heat_ratio: float | None = None
     max_external_static_pa: float | None = None
     branches: tuple[Branch, ...] = ()
+    fan_table: tuple[FanPoint, ...] = ()
+    coil_curve: tuple[DropPoint, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -64,6 +70,7 @@ class FurnacePlate(CoolingPlate):
     """Gas furnace with a cooling coil after it."""
 
     heating_input_w: float | None = None
+    heating_efficiency: float | None = None
     rise_low_k: float | None = None
     rise_high_k: float | None = None
     max_outlet_c: float | None = None
@@ -96,6 +103,7 @@ _ABOVE_ZERO = {
     "rated_total_w": 2_000_000.0,
     "rated_heating_w": 2_000_000.0,
     "heating_input_w": 2_000_000.0,
+    "heating_efficiency": 1.0,
     "rated_airflow_m3s": 60.0,
     "rated_sensible_heat_ratio": 1.0,
     "max_external_static_pa": 2500.0,
@@ -122,9 +130,26 @@ def read_plate(kind: str, given: object) -> Plate:
             if value is not None and not 0 < value <= high:
                 number_kind = units.kind_of(name)
                 raise Refused("This must be above zero and at most {high}.", name, high=(high, number_kind))
+        _check_tables(plate)
     except Refused as refusal:
         raise refusal.under("nameplate") from refusal
     return plate
+
+
+def _check_tables(plate: Plate) -> None:
+    """Refuse tables that no blower or coil has: figures below zero, the same point twice."""
+    if not isinstance(plate, CoolingPlate):
+        return
+    for index, row in enumerate(plate.fan_table):
+        if row.airflow_m3s <= 0 or not -2500 <= row.external_static_pa <= 2500:
+            raise Refused("A fan table's line needs a flow above zero and a static pressure.", f"fan_table.{index}")
+    if len({(row.tap, row.external_static_pa) for row in plate.fan_table}) < len(plate.fan_table):
+        raise Refused("The fan table has the same line twice.", "fan_table")
+    for index, point in enumerate(plate.coil_curve):
+        if point.airflow_m3s <= 0 or not 0 < point.drop_pa <= 2500:
+            raise Refused("A coil's curve needs flows and drops above zero.", f"coil_curve.{index}")
+    if len({point.drop_pa for point in plate.coil_curve}) < len(plate.coil_curve):
+        raise Refused("The coil's curve has the same drop twice.", "coil_curve")
 
 
 @dataclass(frozen=True)
@@ -145,6 +170,7 @@ PLATE_LABELS = {
     "rated_sensible_heat_ratio": "Rated sensible heat ratio",
     "max_external_static_pa": "External static, most",
     "heating_input_w": "Gas input",
+    "heating_efficiency": "Heating efficiency",
     "rise_low_k": "Temperature rise, least",
     "rise_high_k": "Temperature rise, most",
     "max_outlet_c": "Outlet air, most",
@@ -155,7 +181,7 @@ PLATE_LABELS = {
     "heat_recovery": "Heat recovery",
 }
 
-_OWN_KIND = {"rated_total_w": "tonnage"}
+_OWN_KIND = {"rated_total_w": "tonnage", "heating_efficiency": "share"}
 
 
 def plate_words(plate: Plate) -> tuple[PlateLine, ...]:
@@ -177,6 +203,11 @@ def plate_words(plate: Plate) -> tuple[PlateLine, ...]:
         else:
             kind = _OWN_KIND.get(each.name, units.kind_of(each.name))
             lines.append(PlateLine(label, number=Number(value, kind)))
+    if isinstance(plate, CoolingPlate) and plate.fan_table:
+        taps = ", ".join(dict.fromkeys(row.tap for row in plate.fan_table))
+        lines.append(PlateLine("Fan table", f"taps {taps}"))
+    if isinstance(plate, CoolingPlate) and plate.coil_curve:
+        lines.append(PlateLine("Coil's pressure drop", f"{len(plate.coil_curve)} points"))
     branches = getattr(plate, "branches", ())
     if branches:
         floors = sorted({branch.floor for branch in branches if branch.floor})

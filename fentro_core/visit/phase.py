@@ -1,35 +1,28 @@
-"""One phase of a visit worked out: stations, airflow, split, capacity, and what they say."""
+"""One phase of a visit, as found or as left: from its readings to results, verdicts and the air path."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
-from datetime import datetime
 from typing import Literal
 
 from fentro_core.air.outdoor_share import outdoor_share
 from fentro_core.air.state import AirState
 from fentro_core.measured import Measured, propagate
-from fentro_core.measuring.instruments import Instrument, measured_reading
-from fentro_core.measuring.quantities import READABLE, to_si
-from fentro_core.measuring.stations import SPREAD_ASKS_FOR_MORE_K, Point, StationAir, station_air
-from fentro_core.performance.airflow import NOMINAL_HALF_WIDTH_SHARE, nominal_airflow
+from fentro_core.measuring.stations import StationAir
+from fentro_core.measuring.traverse import plan, profile_flags
+from fentro_core.performance.airflow import climate_of
 from fentro_core.performance.cooling import Capacity, capacity, split, withhold_negative_latent
 from fentro_core.performance.judging import FIXED_BAND_REASON
 from fentro_core.refusal import Refused
 from fentro_core.sentence import Sentence
-from fentro_core.units import kind_of
-from fentro_core.visit.entries import Entry, Reading
+from fentro_core.visit.flows import Flows, Method, disagreements, tightest
 from fentro_core.visit.nameplate import CoolingPlate
-from fentro_core.visit.rail import rail
-from fentro_core.visit.results import Contribution, PhaseResult, PointReading, Quantity, RailLine, Result, StationResult
+from fentro_core.visit.rail import Facts, rail
+from fentro_core.visit.readings import Readings, quantity
+from fentro_core.visit.results import Contribution, PhaseResult, RailLine, Result, TraversePage
 from fentro_core.visit.ribbon import ribbon
-from fentro_core.visit.snapshot import Snapshot
+from fentro_core.visit.scene import Scene
 from fentro_core.working import Working
-
-NOMINAL_SOURCE = "nominal airflow"
-SETTLING_MINUTES = 10
-"""Readings in the first ten minutes of running are early: most wrong conclusions come from reading too soon."""
 
 RESULT_NAMES = {
     "split": "Split",
@@ -41,7 +34,10 @@ RESULT_NAMES = {
     "water": "Water removed",
     "water_per_day": "Water removed in a day",
     "rated_share": "Share of the plate's rated cooling",
+    "external_static": "Total external static",
     "outdoor_share": "Outdoor-air share",
+    "flow_supply": "Fresh-air flow",
+    "flow_extract": "Extract flow",
 }
 """The results in the order they are shown."""
 
@@ -53,101 +49,163 @@ _CAPACITY_FIELDS = {
     "water": ("water_kg_per_s", "water_rate"),
 }
 
-
-def quantity(measured: Measured, kind: str) -> Quantity:
-    """A measured value as it goes out."""
-    return Quantity(measured.value, measured.plus_minus, kind)
-
-
-@dataclass(frozen=True)
-class Airflow:
-    """The flow in use and where it was measured."""
-
-    flow: Measured
-    at: str
+_JUDGED_AT = ("return", "supply", "mixed")
+"""Readings here carry verdicts: when one of them came too early, no verdict hardens."""
 
 
 class PhaseWork:
     """Works out one phase step by step; `measured` keeps every result with its sources, for comparing phases."""
 
-    def __init__(self, snapshot: Snapshot, phase: str, readings: list[Entry], running_since: str | None) -> None:
-        self.snapshot = snapshot
+    def __init__(self, scene: Scene, phase: str) -> None:
+        self.scene = scene
         self.phase = phase
-        self.pressure_pa = snapshot.site.pressure_pa()
-        self.path = snapshot.system.air_path()
-        self.instruments = {instrument.id: instrument for instrument in snapshot.instruments}
-        self.readings = _latest_of_each_point(readings)
-        self.running_since = running_since
-        self.labels: dict[str, str] = {NOMINAL_SOURCE: "Nominal airflow, a guess"}
-        self.airs: dict[str, StationAir] = {}
+        self.path = scene.path
+        self.pressure_pa = scene.pressure_pa
+        entries = [entry for entry in scene.entries if entry.phase == phase]
+        self.readings = Readings(
+            phase, entries, scene.snapshot.instruments, self.path.stations, scene.runs, scene.matches, self.pressure_pa
+        )
         self.measured: dict[str, Measured] = {}
+        self.early: Sentence | None = None
 
     def result(self) -> PhaseResult:
         """Stations, results and rail of this phase."""
-        stations = tuple(self._station(station.id, station.name) for station in self.path.stations)
+        stations = tuple(self.readings.station(station) for station in self.path.stations)
+        self.early = self.readings.early(_JUDGED_AT)
         results: list[Result] = []
-        if isinstance(self.snapshot.system.nameplate, CoolingPlate):
-            results += self._cooling(self.snapshot.system.nameplate)
+        methods: list[Method] = []
+        chosen: Method | None = None
+        plate = self.scene.snapshot.system.nameplate
+        if isinstance(plate, CoolingPlate):
+            flows = self._flows(plate)
+            methods = flows.methods()
+            chosen = tightest(methods)
+            results += self._cooling(plate, chosen)
+            results += self._external_static(plate, flows)
+        else:
+            results += self._ventilator_flows()
         if self.path.station("mixed"):
             results.append(self._outdoor_share())
         lines: tuple[RailLine, ...] = ()
-        if any(station.readings for station in stations):
-            lines = rail(stations, {result.key: result for result in results}, self.measured, self.airs, self._early())
-        return PhaseResult(self.phase, stations, tuple(results), lines, ribbon(self.path, self.airs, self.measured))
-
-    # stations
-
-    def _station(self, station_id: str, station_name: str) -> StationResult:
-        shown: list[PointReading] = []
-        points: dict[int, dict[str, Measured]] = {}
-        for entry, reading in self.readings:
-            if reading.station != station_id:
-                continue
-            instrument = self.instruments.get(reading.instrument or "")
-            value = self._measured(entry, reading, instrument, station_name)
-            if reading.quantity in READABLE and reading.quantity != "airflow":
-                points.setdefault(reading.point, {})[reading.quantity] = value
-            shown.append(_shown(entry, reading, instrument, value))
-        for what in ("dry bulb", "humidity"):
-            self.labels[f"{self.phase}/{station_id}:spread of {what}"] = f"{station_name}, spread of {what}"
-        try:
-            air = station_air(
-                f"{self.phase}/{station_id}", [Point(n, given) for n, given in sorted(points.items())], self.pressure_pa
+        if any(station.readings for station in stations) or self.scene.against():
+            facts = Facts(
+                {station.id: station.name for station in self.path.stations},
+                stations,
+                {result.key: result for result in results},
+                self.measured,
+                self.readings.matched_airs,
+                self.early,
+                plate.max_external_static_pa if isinstance(plate, CoolingPlate) else None,
+                [
+                    (first.name, second.name, first.flow, second.flow)
+                    for first, second in disagreements(methods)
+                    if first.flow and second.flow
+                ],
+                [match.trouble for match in self.scene.matches.results if match.trouble],
+                self._matched_note(),
+                self.scene.against(),
             )
-        except Refused as refusal:
-            return StationResult(station_id, tuple(shown), trouble=refusal.sentence)
-        if air is None:
-            return StationResult(station_id, tuple(shown))
-        self.airs[station_id] = air
-        remark = None
-        if air.spread_k > SPREAD_ASKS_FOR_MORE_K:
-            remark = Sentence.of(
-                "Points differ by {spread}: read more points across the duct.",
-                spread=(air.spread_k, "temperature_difference"),
-            )
-        return StationResult(
-            station_id,
-            tuple(shown),
-            dry_bulb=quantity(air.dry_bulb, "temperature"),
-            properties={name: quantity(value, kind_of(name)) for name, value in air.properties.items()},
-            spread=Quantity(air.spread_k, 0.0, "temperature_difference") if air.points > 1 else None,
-            points=air.points,
-            remark=remark,
+            lines = rail(facts)
+        return PhaseResult(
+            self.phase,
+            stations,
+            tuple(results),
+            lines,
+            ribbon(self.path, self.readings.airs, self.measured, stations, self.scene.used),
+            tuple(self._method(method) for method in methods),
+            chosen.key if chosen else "",
+            tuple(self._traverses()),
         )
 
-    def _measured(self, entry: Entry, reading: Reading, instrument: Instrument | None, station_name: str) -> Measured:
-        own = f"reading:{entry.id}"
-        name = READABLE[reading.quantity].name.lower()
-        self.labels[own] = f"{station_name} {name}, this reading"
-        if instrument:
-            self.labels[f"instrument:{instrument.id}:{reading.quantity}"] = f"{instrument.name}, {name} accuracy"
-        return measured_reading(reading.quantity, reading.value, reading.unit, own, instrument, entry.at, reading.plus_minus)
+    # airflow
+
+    def _flows(self, plate: CoolingPlate) -> Flows:
+        return Flows(
+            plate,
+            self.path,
+            self.readings,
+            self.scene.planes,
+            self.scene.fan_tap(self.phase),
+            climate_of(self.scene.snapshot.site.climate_zone),
+            self.readings.early(("return", "supply")),
+        )
+
+    def _method(self, method: Method) -> Result:
+        if method.flow is None:
+            return Result(method.key, method.name, None, remark=method.remark, missing=method.missing)
+        return self._result(method.key, method.name, method.flow, "airflow", method.work, method.remark, method.nominal)
+
+    def _traverses(self) -> Iterable[TraversePage]:
+        for station, duct in self.scene.planes.items():
+            reads = self.readings.at(station, "velocity")
+            velocities = {read.reading.point: quantity(read.value, "velocity") for read in reads}
+            average = self.readings.average(station, "velocity")
+            flow = self._side_flow(station)
+            yield TraversePage(
+                station,
+                self.scene.plane_entries[station],
+                plan(duct),
+                velocities,
+                quantity(average, "velocity") if average else None,
+                quantity(flow, "airflow") if flow else None,
+                profile_flags(duct, tuple(read.value.value for read in reads)) if reads else (),
+            )
+
+    def _side_flow(self, station: str) -> Measured | None:
+        method = self._flows(CoolingPlate()).by_traverse(station.removesuffix("_traverse"))
+        return method.flow if method else None
+
+    def _ventilator_flows(self) -> list[Result]:
+        """Fresh and extract flow, read directly or by traverse."""
+        flows = self._flows(CoolingPlate())
+        results = []
+        for side, key in (("supply", "flow_supply"), ("extract", "flow_extract")):
+            direct = self.readings.average(side, "airflow")
+            traversed = flows.by_traverse(side)
+            methods = [Method(key, RESULT_NAMES[key], direct, remark=Sentence.of("Read directly."))] if direct else []
+            methods += [traversed] if traversed and traversed.flow else []
+            best = tightest(methods)
+            if best and best.flow:
+                results.append(self._keep(key, best.flow, "airflow", best.work or Working(), best.remark))
+            else:
+                results.append(_missing(key, [f"Airflow at {self.readings.names[side].lower()}"]))
+        return results
+
+    def _external_static(self, plate: CoolingPlate, flows: Flows) -> list[Result]:
+        found = flows.external_static()
+        if isinstance(found[0], Measured) and isinstance(found[1], Working):
+            limit = plate.max_external_static_pa
+            remark = Sentence.of("The plate allows {limit}.", limit=(limit, "pressure")) if limit else None
+            return [self._keep("external_static", found[0], "pressure", found[1], remark)]
+        taps = [str(each) for each in found]
+        return [_missing("external_static", taps)] if len(taps) < 2 else []
+
+    def _matched_note(self) -> Sentence | None:
+        """What the probe match brought to the split, when it brought something."""
+        plain = [self.readings.airs.get(name) for name in ("return", "supply")]
+        if "split" not in self.measured or plain[0] is None or plain[1] is None:
+            return None
+        before = plain[0].dry_bulb - plain[1].dry_bulb
+        after = self.measured["split"]
+        if abs(before.plus_minus - after.plus_minus) < 0.005 and abs(before.value - after.value) < 0.005:
+            return None
+        return Sentence.of(
+            "Probes matched: {after} ±{after_width} instead of {before} ±{before_width}.",
+            after=(after.value, "temperature_difference"),
+            after_width=(after.plus_minus, "temperature_difference"),
+            before=(before.value, "temperature_difference"),
+            before_width=(before.plus_minus, "temperature_difference"),
+        )
 
     # cooling
 
-    def _cooling(self, plate: CoolingPlate) -> list[Result]:
-        return_, supply = self.airs.get("return"), self.airs.get("supply")
-        flow_result, flow = self._airflow(plate)
+    def _cooling(self, plate: CoolingPlate, flow: Method | None) -> list[Result]:
+        airs = self.readings.matched_airs
+        return_, supply = airs.get("return"), airs.get("supply")
+        if flow is None or flow.flow is None:
+            flow_result = _missing("airflow", ["Airflow, or the plate's rated cooling"])
+        else:
+            flow_result = self._keep("airflow", flow.flow, "airflow", flow.work or Working(), flow.remark, nominal=flow.nominal)
         return [self._split(return_, supply), flow_result, *self._capacity(plate, return_, supply, flow)]
 
     def _split(self, return_: StationAir | None, supply: StationAir | None) -> Result:
@@ -157,33 +215,8 @@ class PhaseWork:
         split(return_.dry_bulb.value, supply.dry_bulb.value, work)
         return self._keep("split", return_.dry_bulb - supply.dry_bulb, "temperature_difference", work, FIXED_BAND_REASON)
 
-    def _airflow(self, plate: CoolingPlate) -> tuple[Result, Airflow | None]:
-        measured = [
-            Airflow(
-                self._measured(entry, reading, self.instruments.get(reading.instrument or ""), reading.station.title()),
-                reading.station,
-            )
-            for entry, reading in self.readings
-            if reading.quantity == "airflow" and reading.station in ("return", "supply")
-        ]
-        if measured:
-            best = min(measured, key=lambda each: each.flow.plus_minus)
-            remark = Sentence.of(f"Measured at the {best.at}.")
-            return self._keep("airflow", best.flow, "airflow", Working(), remark), best
-        work = Working()
-        if plate.rated_airflow_m3s is not None:
-            value = plate.rated_airflow_m3s
-            remark = Sentence.of("Nominal, from the plate, ±15 %. Not measured.")
-        elif plate.rated_total_w is not None:
-            value = nominal_airflow(plate.rated_total_w, work)
-            remark = Sentence.of("Nominal, from rated cooling, ±15 %. Not measured.")
-        else:
-            return _missing("airflow", ["Airflow, or the plate's rated cooling"]), None
-        flow = Measured(value, {NOMINAL_SOURCE: NOMINAL_HALF_WIDTH_SHARE * value})
-        return self._keep("airflow", flow, "airflow", work, remark, nominal=True), Airflow(flow, "return")
-
     def _capacity(
-        self, plate: CoolingPlate, return_: StationAir | None, supply: StationAir | None, flow: Airflow | None
+        self, plate: CoolingPlate, return_: StationAir | None, supply: StationAir | None, flow: Method | None
     ) -> list[Result]:
         missing = [
             f"{name} {what}"
@@ -191,12 +224,12 @@ class PhaseWork:
             for what, there in (("dry bulb", air), ("humidity", air and air.humidity_ratio))
             if not there
         ]
-        if flow is None:
+        if flow is None or flow.flow is None:
             missing.append("Airflow")
         keys = [*_CAPACITY_FIELDS, "water_per_day", *(["rated_share"] if plate.rated_total_w else [])]
-        if missing or not (return_ and supply and flow and return_.humidity_ratio and supply.humidity_ratio):
+        if missing or not (return_ and supply and flow and flow.flow and return_.humidity_ratio and supply.humidity_ratio):
             return [_missing(key, missing) for key in keys]
-        at: Literal["return", "supply"] = "supply" if flow.at == "supply" else "return"
+        at: Literal["return", "supply"] = flow.at
         inputs = {
             "t_r": return_.dry_bulb,
             "w_r": return_.humidity_ratio,
@@ -217,7 +250,7 @@ class PhaseWork:
         results = []
         for key, (name, kind) in _CAPACITY_FIELDS.items():
             if shown[name] is None or (key == "shr" and fields["total_w"].value <= 0):
-                results.append(Result(key, RESULT_NAMES[key], None, remark=_MOISTURE[shown["moisture"]]))
+                results.append(Result(key, RESULT_NAMES[key], None, remark=_MOISTURE.get(shown["moisture"], _HEATED)))
                 if key == "latent":
                     self.measured["latent_withheld"] = fields[name]
             else:
@@ -244,10 +277,11 @@ class PhaseWork:
 
     def _outdoor_share(self) -> Result:
         needed = ("return", "outdoor", "mixed")
-        missing = [f"{name.title()} dry bulb" for name in needed if name not in self.airs]
+        airs = self.readings.matched_airs
+        missing = [f"{name.title()} dry bulb" for name in needed if name not in airs]
         if missing:
             return _missing("outdoor_share", missing)
-        inputs = {f"{name}_dry_bulb_c": self.airs[name].dry_bulb for name in needed}
+        inputs = {f"{name}_dry_bulb_c": airs[name].dry_bulb for name in needed}
         work = Working()
         try:
             outdoor_share(**{name: given.value for name, given in inputs.items()}, work=work)
@@ -262,26 +296,25 @@ class PhaseWork:
         self, key: str, measured: Measured, kind: str, work: Working, remark: Sentence | None = None, nominal: bool = False
     ) -> Result:
         self.measured[key] = measured
-        contributions = tuple(
-            Contribution(self.labels.get(source, source), share) for source, share in measured.shares().items() if share >= 0.005
-        )
-        return Result(key, RESULT_NAMES[key], quantity(measured, kind), tuple(work.lines), contributions, remark, nominal=nominal)
+        return self._result(key, RESULT_NAMES[key], measured, kind, work, remark, nominal)
 
-    def _early(self) -> Sentence | None:
-        """Why the readings may be too early, or None."""
-        moments = [
-            datetime.fromisoformat(entry.at)
-            for entry, reading in self.readings
-            if reading.station in ("return", "supply", "mixed")
-        ]
-        if not moments:
-            return None
-        if self.running_since is None:
-            return Sentence.of("Nobody noted when the unit started: if under ten minutes ago, read again.")
-        minutes = (min(moments) - datetime.fromisoformat(self.running_since)).total_seconds() / 60
-        if minutes < SETTLING_MINUTES:
-            return Sentence.of("Read before the unit had run ten minutes. Read again once it has settled.")
-        return None
+    def _result(
+        self,
+        key: str,
+        name: str,
+        measured: Measured,
+        kind: str,
+        work: Working | None,
+        remark: Sentence | None,
+        nominal: bool,
+    ) -> Result:
+        contributions = tuple(
+            Contribution(self.readings.labels.get(source, source), share)
+            for source, share in measured.shares().items()
+            if share >= 0.005
+        )
+        lines = tuple(work.lines) if work else ()
+        return Result(key, name, quantity(measured, kind), lines, contributions, remark, nominal=nominal)
 
 
 _MOISTURE = {
@@ -290,29 +323,8 @@ _MOISTURE = {
 }
 
 
+_HEATED = Sentence.of("Not shown: the air is being heated, not cooled.")
+
+
 def _missing(key: str, what: Iterable[str]) -> Result:
     return Result(key, RESULT_NAMES[key], None, missing=tuple(what))
-
-
-def _latest_of_each_point(entries: list[Entry]) -> list[tuple[Entry, Reading]]:
-    latest: dict[tuple[str, str, int], tuple[Entry, Reading]] = {}
-    for entry in entries:
-        if isinstance(entry.body, Reading):
-            body = entry.body
-            latest[body.station, body.quantity, body.point] = (entry, body)
-    return list(latest.values())
-
-
-def _shown(entry: Entry, reading: Reading, instrument: Instrument | None, value: Measured) -> PointReading:
-    kind = READABLE[reading.quantity].kind
-    return PointReading(
-        entry=entry.id,
-        quantity=reading.quantity,
-        point=reading.point,
-        typed_value=reading.value,
-        typed_unit=reading.unit,
-        value=Quantity(to_si(reading.quantity, reading.value, reading.unit), value.plus_minus, kind),
-        instrument=instrument.name if instrument else "",
-        overdue=bool(instrument and instrument.overdue_at(entry.at)),
-        at=entry.at,
-    )

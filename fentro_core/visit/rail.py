@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
 
 from fentro_core.measured import Measured
 from fentro_core.measuring.stations import StationAir
 from fentro_core.performance.judging import judge_split
 from fentro_core.sentence import Sentence
-from fentro_core.verdict import Settle
+from fentro_core.verdict import Mark, Settle, judge
 from fentro_core.visit.results import RailLine, Result, StationResult
 
 _RANK = {"off": 0, "too_close": 1, "watch": 2, "holds": 3, "not_measured": 4, None: 5}
@@ -17,51 +18,121 @@ USABLE_SHARE_HALF_WIDTH = 0.10
 """An outdoor-air share known to no better than this says nothing about a minimum position."""
 
 
-def rail(
-    stations: Iterable[StationResult],
-    results: Mapping[str, Result],
-    measured: Mapping[str, Measured],
-    airs: Mapping[str, StationAir],
-    early: Sentence | None,
-) -> tuple[RailLine, ...]:
-    """All lines of one phase."""
-    lines = [*_troubles(stations), *_split(results, measured, airs, early), *_moisture(results, measured)]
-    lines += [*_capacity(results, early), *_outdoor_share(results, measured), *_overdue(stations)]
-    return tuple(sorted(lines, key=lambda line: _RANK[line.mark]))
+@dataclass(frozen=True)
+class Facts:
+    """What the rail speaks of: one phase's stations, results, and what hangs together with them.
+
+    `airs`: as differences use them. `early`: why a reading came too soon, or None. `flows`: pairs that disagree.
+    """
+
+    names: Mapping[str, str]
+    stations: Sequence[StationResult]
+    results: Mapping[str, Result]
+    measured: Mapping[str, Measured]
+    airs: Mapping[str, StationAir]
+    early: Sentence | None
+    most_static_pa: float | None = None
+    flows: Sequence[tuple[str, str, Measured, Measured]] = ()
+    matches: Sequence[Sentence] = ()
+    matched: Sentence | None = None
+    arrow_against: bool = False
 
 
-def _troubles(stations: Iterable[StationResult]) -> list[RailLine]:
+def rail(facts: Facts) -> tuple[RailLine, ...]:
+    """All lines of one phase; what came too early stands behind what did not."""
+    lines = [*_arrow(facts), *_troubles(facts), *_split(facts), *_moisture(facts.results, facts.measured)]
+    lines += [*_capacity(facts.results, facts.early), *_external_static(facts), *_flows(facts)]
+    lines += [*_outdoor_share(facts.results, facts.measured), *_matches(facts), *_overdue(facts.stations)]
+    return tuple(sorted(lines, key=lambda line: (_RANK[line.mark], line.early)))
+
+
+def softened(mark: Mark, early: Sentence | None) -> Mark:
+    """An early reading never hardens a verdict: what would be "off" or "holds" is only to be watched."""
+    return "watch" if early and mark in ("off", "holds") else mark
+
+
+def _arrow(facts: Facts) -> list[RailLine]:
+    if not facts.arrow_against:
+        return []
+    text = (
+        "The filter's arrow stands against the air path shown: the filter is in backwards, or return and supply are "
+        "mixed up. Find out first."
+    )
+    return [RailLine("filter_arrow", "off", Sentence.of(text))]
+
+
+def _troubles(facts: Facts) -> list[RailLine]:
     lines = []
-    for station in stations:
+    for station in facts.stations:
+        name = facts.names.get(station.station, station.station)
         if station.trouble:
-            text = f"{station.station.title()}: {station.trouble.text}"
+            text = f"{name}: {station.trouble.text}"
             lines.append(RailLine(f"trouble:{station.station}", "off", Sentence(text, station.trouble.numbers)))
         elif station.remark:
-            text = f"{station.station.title()}: {station.remark.text}"
+            text = f"{name}: {station.remark.text}"
             lines.append(RailLine(f"spread:{station.station}", "watch", Sentence(text, station.remark.numbers)))
     return lines
 
 
-def _split(
-    results: Mapping[str, Result],
-    measured: Mapping[str, Measured],
-    airs: Mapping[str, StationAir],
-    early: Sentence | None,
-) -> list[RailLine]:
-    if "split" not in results:
+def _split(facts: Facts) -> list[RailLine]:
+    if "split" not in facts.results:
         return []
-    if "split" not in measured:
-        return [_not_measured(results["split"])]
-    judged = judge_split(measured["split"], airs["return"].properties.get("relative_humidity"))
+    if "split" not in facts.measured:
+        return [_not_measured(facts.results["split"])]
+    judged = judge_split(facts.measured["split"], facts.airs["return"].properties.get("relative_humidity"))
     notes = [judged.note] if judged.note else []
     if judged.verdict.settle:
-        notes.append(_settle(judged.verdict.settle, results["split"]))
-    if early:
-        notes.append(early)
-    return [RailLine("split", judged.mark, judged.sentence, "split", tuple(notes), early is not None)]
+        notes.append(_settle(judged.verdict.settle, facts.results["split"], "temperature_difference"))
+    if facts.matched:
+        notes.append(facts.matched)
+    if facts.early:
+        notes.append(facts.early)
+    mark = softened(judged.mark, facts.early)
+    return [RailLine("split", mark, judged.sentence, "split", tuple(notes), facts.early is not None)]
 
 
-def _settle(settle: Settle, result: Result) -> Sentence:
+_STATIC_SAID = {
+    "off": "External static {static} is over the plate's {limit}: the blower works against too much.",
+    "holds": "External static {static} lies under the plate's {limit}.",
+    "watch": "External static {static} is close under the plate's {limit}.",
+    "too_close": "External static {static} may lie on either side of the plate's {limit}.",
+}
+
+
+def _external_static(facts: Facts) -> list[RailLine]:
+    static = facts.measured.get("external_static")
+    if static is None:
+        return []
+    number = (static.value, "pressure")
+    if static.high < 0:
+        text = "External static comes out below zero, {static}: the two hoses are swapped, or a sign was left out."
+        return [RailLine("external_static", "off", Sentence.of(text, static=number), "external_static")]
+    if facts.most_static_pa is None:
+        text = "External static is {static}. The plate's limit is not noted."
+        return [RailLine("external_static", None, Sentence.of(text, static=number), "external_static")]
+    verdict = judge(static, None, facts.most_static_pa)
+    sentence = Sentence.of(_STATIC_SAID[verdict.mark], static=number, limit=(facts.most_static_pa, "pressure"))
+    notes = [_settle(verdict.settle, facts.results["external_static"], "pressure")] if verdict.settle else []
+    return [RailLine("external_static", verdict.mark, sentence, "external_static", tuple(notes))]
+
+
+def _flows(facts: Facts) -> list[RailLine]:
+    lines = []
+    for first, second, one, other in facts.flows:
+        sentence = Sentence.of(
+            f"{first} gives {{one}}, {second.lower()} {{other}}: further apart than both can explain. One of them is wrong.",
+            one=(one.value, "airflow"),
+            other=(other.value, "airflow"),
+        )
+        lines.append(RailLine(f"flows:{first}:{second}", "off", sentence, "airflow"))
+    return lines
+
+
+def _matches(facts: Facts) -> list[RailLine]:
+    return [RailLine(f"match:{index}", "off", trouble) for index, trouble in enumerate(facts.matches)]
+
+
+def _settle(settle: Settle, result: Result, kind: str) -> Sentence:
     """Which source decides, the half-width it would need, and how to get there."""
     label = result.contributions[0].label if result.contributions else settle.source
     share = (settle.share, "share")
@@ -71,14 +142,15 @@ def _settle(settle: Settle, result: Result) -> Sentence:
     return Sentence.of(
         f"{label} decides ({{share}} of the doubt): within ±{{needed}} instead of ±{{now}} it would settle this. {advice}",
         share=share,
-        needed=(settle.needed, "temperature_difference"),
-        now=(settle.now, "temperature_difference"),
+        needed=(settle.needed, kind),
+        now=(settle.now, kind),
     )
 
 
 _ADVICE = (
     ("spread", "Read more points across the duct."),
-    ("instrument:", "Read both places with one probe: its error cancels."),
+    ("instrument:", "Match the probes, or read both places with one: its error cancels."),
+    ("match:", "Hold the probes together again, longer and in still air."),
     ("", "Read again, at several points."),
 )
 """What helps, by the kind of source."""

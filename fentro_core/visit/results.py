@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from fentro_core.measuring.traverse import TraversePlan
 from fentro_core.sentence import Sentence
 from fentro_core.verdict import Mark
 from fentro_core.visit.air_path import AirPath
@@ -55,7 +56,7 @@ class RailLine:
 
 @dataclass(frozen=True)
 class PointReading:
-    """A standing reading at a station, as typed and in SI."""
+    """A standing reading at a station, as typed and in SI. `early`: why it came too soon; `held`: from a live probe."""
 
     entry: str
     quantity: str
@@ -66,11 +67,17 @@ class PointReading:
     instrument: str
     overdue: bool
     at: str
+    early: Sentence | None = None
+    held: bool = False
 
 
 @dataclass(frozen=True)
 class StationResult:
-    """What was read at a station and what follows. `trouble`: why the readings can't be used."""
+    """What was read at a station and what follows. `trouble`: why the readings can't be used.
+
+    `values`: averages of what is no air state (static pressure, velocity ...). `correlation`: between the errors of dry
+    bulb and humidity ratio. `early`: any of its readings came too soon.
+    """
 
     station: str
     readings: tuple[PointReading, ...]
@@ -80,6 +87,74 @@ class StationResult:
     points: int = 0
     remark: Sentence | None = None
     trouble: Sentence | None = None
+    values: dict[str, Quantity] = field(default_factory=dict)
+    correlation: float = 0.0
+    early: bool = False
+
+
+@dataclass(frozen=True)
+class TraversePage:
+    """A traverse at its station: where to hold the probe, what was read so far by point, and what follows."""
+
+    station: str
+    entry: str
+    plan: TraversePlan
+    velocities: dict[int, Quantity]
+    mean: Quantity | None
+    airflow: Quantity | None
+    flags: tuple[Sentence, ...]
+
+
+@dataclass(frozen=True)
+class MatchedLine:
+    """One probe of a match: what it showed, how far from the mean of all, and what its accuracy would allow."""
+
+    instrument: str
+    name: str
+    mean: Quantity
+    offset: Quantity
+    accuracy: Quantity
+
+
+@dataclass(frozen=True)
+class MatchResult:
+    """Probes held together. `before`, `after`: half-width of a difference of two of them; `trouble`: who can't be right."""
+
+    entry: str
+    quantity: str
+    name: str
+    probes: tuple[MatchedLine, ...]
+    before: Quantity
+    after: Quantity
+    trouble: Sentence | None = None
+
+
+@dataclass(frozen=True)
+class Placed:
+    """Where a station lies on this system."""
+
+    station: str
+    where: str
+    entry: str
+
+
+@dataclass(frozen=True)
+class Assigned:
+    """A probe that hangs at a station."""
+
+    instrument: str
+    station: str
+    point: int
+    entry: str
+
+
+@dataclass(frozen=True)
+class Seen:
+    """Something observed that is no number."""
+
+    item: str
+    value: str
+    entry: str
 
 
 @dataclass(frozen=True)
@@ -133,22 +208,26 @@ class RibbonBranch:
 
 @dataclass(frozen=True)
 class Ribbon:
-    """What the air path drawing shows."""
+    """What the air path drawing shows. `more`: stations beyond the core ones that are used on this visit."""
 
     bands: tuple[RibbonBand, ...]
     joints: tuple[RibbonJoint, ...]
     branches: tuple[RibbonBranch, ...]
+    more: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)
 class PhaseResult:
-    """Everything of one phase: as found, or as left."""
+    """Everything of one phase: as found, or as left. `airflow_chosen`: key of the method the airflow is taken from."""
 
     phase: str
     stations: tuple[StationResult, ...]
     results: tuple[Result, ...]
     rail: tuple[RailLine, ...]
     ribbon: Ribbon
+    airflow_methods: tuple[Result, ...] = ()
+    airflow_chosen: str = ""
+    traverses: tuple[TraversePage, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -187,3 +266,7 @@ class WorkUp:
     running_since: str | None
     closed: bool
     reported: str
+    matches: tuple[MatchResult, ...] = ()
+    placed: tuple[Placed, ...] = ()
+    assigned: tuple[Assigned, ...] = ()
+    seen: tuple[Seen, ...] = ()

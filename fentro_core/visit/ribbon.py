@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Collection, Iterable, Mapping
 
 from fentro_core.measured import Measured
 from fentro_core.measuring.stations import StationAir
 from fentro_core.visit.air_path import AirPath, Band
-from fentro_core.visit.results import Quantity, Ribbon, RibbonBand, RibbonBranch, RibbonJoint, Segment
+from fentro_core.visit.results import Quantity, Ribbon, RibbonBand, RibbonBranch, RibbonJoint, Segment, StationResult
 
 ASSUMED_OUTDOOR_SHARE = 0.2
 """Width drawn for outdoor air while its share is not known; marked as assumed."""
@@ -15,8 +15,15 @@ ASSUMED_OUTDOOR_SHARE = 0.2
 _EXCHANGES_HEAT = {"coil", "heat_exchanger", "core"}
 
 
-def ribbon(path: AirPath, airs: Mapping[str, StationAir], measured: Mapping[str, Measured]) -> Ribbon:
-    """The ribbon of one phase."""
+def ribbon(
+    path: AirPath,
+    airs: Mapping[str, StationAir],
+    measured: Mapping[str, Measured],
+    stations: Iterable[StationResult] = (),
+    used: Collection[str] = (),
+) -> Ribbon:
+    """The ribbon of one phase. `used`: stations placed, or with a probe, beyond those that are read."""
+    read = {station.station for station in stations if station.readings}
     share = measured.get("outdoor_share")
     known = share is not None and 0 <= share.value <= 1 and share.plus_minus <= 0.25
     outdoor = share.value if known and share is not None else ASSUMED_OUTDOOR_SHARE
@@ -31,7 +38,8 @@ def ribbon(path: AirPath, airs: Mapping[str, StationAir], measured: Mapping[str,
         for band in path.bands
         for joint in band.joints
     )
-    return Ribbon(bands, joints, _branches(path))
+    more = tuple(each.id for each in path.stations if not each.core and (each.id in read or each.id in used))
+    return Ribbon(bands, joints, _branches(path, _register_flows(path, stations)), more)
 
 
 def _segments(band: Band, airs: Mapping[str, StationAir], outdoor: float, known: bool) -> tuple[Segment, ...]:
@@ -57,7 +65,17 @@ def _dry_bulb(airs: Mapping[str, StationAir], station: str) -> Quantity | None:
     return Quantity(air.dry_bulb.value, air.dry_bulb.plus_minus, "temperature") if air else None
 
 
-def _branches(path: AirPath) -> tuple[RibbonBranch, ...]:
-    areas = [(branch.diameter_m or 0.15) ** 2 for branch in path.branches]
-    total = sum(areas)
-    return tuple(RibbonBranch(branch.room, branch.floor, area / total) for branch, area in zip(path.branches, areas, strict=True))
+def _register_flows(path: AirPath, stations: Iterable[StationResult]) -> list[float] | None:
+    """The flow of every register in the order of the branches; None until each is read."""
+    flows = {each.station: each.values["airflow"].value for each in stations if "airflow" in each.values}
+    found = [flows.get(each.id) for each in path.stations if each.kind == "register"]
+    known = [flow for flow in found if flow is not None]
+    return known if known and len(known) == len(path.branches) else None
+
+
+def _branches(path: AirPath, flows: list[float] | None) -> tuple[RibbonBranch, ...]:
+    widths = flows or [(branch.diameter_m or 0.15) ** 2 for branch in path.branches]
+    total = sum(widths)
+    return tuple(
+        RibbonBranch(branch.room, branch.floor, width / total) for branch, width in zip(path.branches, widths, strict=True)
+    )

@@ -7,34 +7,40 @@ from collections.abc import Mapping
 from fentro_core.visit.checklists import STEP_NAMES, StepId, cautions_of, checks_of
 from fentro_core.visit.entries import Check, Entry, Setting
 from fentro_core.visit.results import CheckState, PhaseResult, RouteStep
-from fentro_core.visit.snapshot import Snapshot
+from fentro_core.visit.scene import Scene
 
 
 def route(
-    snapshot: Snapshot,
-    entries: list[Entry],
+    scene: Scene,
     phases: Mapping[str, PhaseResult],
     running_since: str | None,
     closed: bool,
 ) -> tuple[tuple[RouteStep, ...], str]:
     """Steps in order, and the id of the next sensible one."""
-    kind = snapshot.system.kind
+    entries = scene.entries
+    kind = scene.snapshot.system.kind
     ticked = {entry.body.item: entry for entry in entries if isinstance(entry.body, Check)}
     changed = any(isinstance(entry.body, Setting) for entry in entries)
     steps = []
     for step_id, name in STEP_NAMES.items():
         checks = tuple(
             CheckState(item.key, item.text, _done(ticked.get(item.key)), _id(ticked.get(item.key)))
+            if item.key != "air_traced" or not scene.arrow_settled()
+            else CheckState(item.key, item.text, True, None)
             for item in checks_of(step_id, kind)
         )
         left = [check.text for check in checks if not check.done]
-        left = _left(step_id, left, snapshot, phases, running_since, changed, closed)
+        left = _left(step_id, left, scene, phases, running_since, changed, closed)
         begun = any(check.done for check in checks) or _begun(step_id, phases, changed)
         needed = step_id != "prove" or changed
         state = "not_needed" if not needed else "done" if not left else "begun" if begun else "to_do"
         steps.append(RouteStep(step_id, name, state, tuple(left), checks, tuple(cautions_of(step_id, kind))))
     following = next((step.id for step in steps if step.state in ("to_do", "begun")), "hand_over")
     return tuple(steps), following
+
+
+_OPTIONAL = ("outdoor_share", "external_static", "flow_supply", "flow_extract")
+"""Results that a visit can do without."""
 
 
 def _done(entry: Entry | None) -> bool:
@@ -48,25 +54,29 @@ def _id(entry: Entry | None) -> str | None:
 def _left(
     step: StepId,
     left: list[str],
-    snapshot: Snapshot,
+    scene: Scene,
     phases: Mapping[str, PhaseResult],
     running_since: str | None,
     changed: bool,
     closed: bool,
 ) -> list[str]:
     match step:
+        case "trace" if scene.against():
+            return [*left, "Find out why the filter's arrow stands against the air"]
         case "settle" if running_since is None:
             return [*left, "Note when the unit started"]
         case "measure":
-            return _unread(snapshot, phases.get("as_found"))
+            return _unread(scene, phases.get("as_found"))
         case "work_out":
             found = phases.get("as_found")
-            missing = [name for result in found.results for name in result.missing] if found else ["Readings"]
-            return list(dict.fromkeys(name for name in missing if not name.startswith(("Outdoor", "Mixed"))))
+            if found is None:
+                return ["Readings"]
+            needed = [result for result in found.results if result.key not in _OPTIONAL]
+            return list(dict.fromkeys(name for result in needed for name in result.missing))
         case "set_up" if changed:
             return []
         case "prove":
-            return [f"{what}, as left" for what in _unread(snapshot, phases.get("as_left"))] if changed else []
+            return [f"{what}, as left" for what in _unread(scene, phases.get("as_left"))] if changed else []
         case "hand_over":
             return [] if closed else ["Close the visit"]
         case _:
@@ -80,10 +90,10 @@ def _begun(step: StepId, phases: Mapping[str, PhaseResult], changed: bool) -> bo
     return phase in phases and any(station.readings for station in phases[phase].stations)
 
 
-def _unread(snapshot: Snapshot, phase: PhaseResult | None) -> list[str]:
+def _unread(scene: Scene, phase: PhaseResult | None) -> list[str]:
     found = {station.station: station for station in phase.stations} if phase else {}
     left = []
-    for station in snapshot.system.air_path().stations:
+    for station in scene.path.stations:
         if not station.needed:
             continue
         result = found.get(station.id)

@@ -4,14 +4,27 @@ from __future__ import annotations
 
 from fentro_core.measured import Measured
 from fentro_core.sentence import Sentence
-from fentro_core.visit.entries import Closing, Entry, Note, Reading, Reopening, Run, standing
-from fentro_core.visit.phase import RESULT_NAMES, PhaseWork, quantity
+from fentro_core.visit.entries import Closing, Entry, Note, Reading, Reopening, Run
+from fentro_core.visit.phase import RESULT_NAMES, PhaseWork
+from fentro_core.visit.readings import quantity
 from fentro_core.visit.results import Change, PhaseResult, Quantity, WorkUp
 from fentro_core.visit.route import route
+from fentro_core.visit.scene import Scene
 from fentro_core.visit.snapshot import Snapshot
 
 PHASES = ("as_found", "as_left")
-_COMPARED = ("split", "airflow", "total", "sensible", "latent", "shr", "outdoor_share")
+_COMPARED = (
+    "split",
+    "airflow",
+    "total",
+    "sensible",
+    "latent",
+    "shr",
+    "external_static",
+    "outdoor_share",
+    "flow_supply",
+    "flow_extract",
+)
 
 
 def work_up(snapshot: Snapshot) -> WorkUp:
@@ -22,24 +35,25 @@ def work_up(snapshot: Snapshot) -> WorkUp:
     Refused
         The site's pressure can't be right. Impossible readings do not raise: their station says what is wrong.
     """
-    entries = standing(snapshot.entries)
+    scene = Scene(snapshot)
+    entries = scene.entries
     running_since = _running_since(entries)
     works: dict[str, PhaseWork] = {}
     phases: dict[str, PhaseResult] = {}
     for phase in PHASES:
         readings = [entry for entry in entries if entry.phase == phase and isinstance(entry.body, Reading)]
         if readings or phase == "as_found":
-            works[phase] = PhaseWork(snapshot, phase, readings, running_since)
+            works[phase] = PhaseWork(scene, phase)
             phases[phase] = works[phase].result()
     closed = _closed(entries)
-    steps, following = route(snapshot, entries, phases, running_since, closed)
+    steps, following = route(scene, phases, running_since, closed)
     site = snapshot.site
     return WorkUp(
         pressure=Quantity(site.pressure_pa(), 0.0, "barometric_pressure"),
         pressure_remark=Sentence.of("By the site's barometer.")
         if site.barometer_pa is not None
         else Sentence.of("Standard air at {elevation}.", elevation=(site.elevation_m, "length")),
-        path=snapshot.system.air_path(),
+        path=scene.path,
         phases=tuple(phases.values()),
         comparison=_comparison(works, phases),
         route=steps,
@@ -47,6 +61,10 @@ def work_up(snapshot: Snapshot) -> WorkUp:
         running_since=running_since,
         closed=closed,
         reported=_reported(entries) or snapshot.visit.purpose,
+        matches=tuple(scene.matches.results),
+        placed=scene.placed,
+        assigned=scene.assigned,
+        seen=scene.seen,
     )
 
 

@@ -33,10 +33,10 @@ def test_the_gravest_comes_first(entries: list) -> None:
     assert ranks
 
 
-def test_two_probes_are_told_to_become_one() -> None:
+def test_two_probes_are_told_to_be_matched() -> None:
     line = split_line([*air("return", 24.2, 52), *air("supply", 15.2, 82, instrument="B")])
     assert line.mark == "too_close"
-    assert any("one probe" in note.say() for note in line.notes)
+    assert any("Match the probes" in note.say() for note in line.notes)
 
 
 def test_a_spread_is_told_to_read_more_points() -> None:
@@ -86,6 +86,7 @@ def test_sentences_never_show_a_place_left_open() -> None:
 
 def test_a_ventilator_has_air_but_no_cooling_verdict() -> None:
     found = phase([*air("outdoor", 29, 41), *air("supply", 25, 50)], "dwelling_ventilator", heat_recovery=True)
-    assert found.results == ()
+    assert {result.key for result in found.results} == {"flow_supply", "flow_extract"}
+    assert all(result.quantity is None for result in found.results)
     assert found.rail == ()
     assert {station.station for station in found.stations if station.dry_bulb} == {"outdoor", "supply"}
