@@ -17,6 +17,7 @@ from tools.say import Trouble
 from tools.setup import DATA, PYTHON, ROOT
 
 DEFAULT_PORT = 8040
+PROBES_PORT = 8045
 
 
 def demo_key() -> str:
@@ -81,3 +82,14 @@ def start_server(environment: dict[str, str], port: int, log: Path, *words: str)
         return server
     children.end(server)
     raise Trouble(f"The server did not start. Its last words:\n\n{log.read_text(errors='replace')[-1500:]}")
+
+
+def start_probes(port: int, log: Path) -> subprocess.Popen[Any]:
+    """Start the simulated probes on loopback and wait until they answer."""
+    command = [str(PYTHON), "-m", "fentro_standins.probes", "--port", str(port)]
+    with log.open("ab") as output:
+        probes = children.start(command, cwd=ROOT, stdout=output, stderr=output)
+    if answers(f"http://127.0.0.1:{port}/v1/probes", probes):
+        return probes
+    children.end(probes)
+    raise Trouble(f"The simulated probes did not start. Their last words:\n\n{log.read_text(errors='replace')[-1500:]}")

@@ -86,9 +86,10 @@ class Check:
 
 @dataclass(frozen=True)
 class Run:
-    """The unit began or stopped calling steadily."""
+    """The unit began or stopped calling steadily; `already_s`: how long it surely ran before this was noted."""
 
     event: Literal["started", "stopped"]
+    already_s: float = 0.0
 
 
 @dataclass(frozen=True)
@@ -310,6 +311,8 @@ def _check_body(body: Body) -> None:
                     raise Refused("Fill this in: a change says what, from and to.", name)
         case Check() if body.item not in CHECKS:
             raise Refused("There is no such check.", "item")
+        case Run() if not 0 <= body.already_s <= 7 * 86_400:
+            raise Refused("A unit noted as running ran for at most a week before.", "already_s")
         case Observation():
             _check_observation(body)
         case NotedBranch():

@@ -175,6 +175,9 @@ PLATE_LABELS = {
     "rise_high_k": "Temperature rise, most",
     "max_outlet_c": "Outlet air, most",
     "rated_heating_w": "Rated heating",
+    "branches": "Branches",
+    "fan_table": "Fan table",
+    "coil_curve": "Coil's pressure drop",
     "economizer": "Economizer",
     "changeover": "Changeover",
     "night_cooling": "Night cooling damper",
@@ -194,7 +197,7 @@ def plate_words(plate: Plate) -> tuple[PlateLine, ...]:
     for each in dataclasses.fields(plate):
         value: Any = getattr(plate, each.name)
         label = PLATE_LABELS.get(each.name)
-        if label is None or value is None or value == "":
+        if label is None or value is None or value == "" or isinstance(value, tuple):
             continue
         if isinstance(value, bool):
             lines.append(PlateLine(label, "yes" if value else "no"))

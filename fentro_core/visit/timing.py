@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime
+from datetime import datetime, timedelta
 
 from fentro_core.measuring.instruments import Instrument
 from fentro_core.measuring.quantities import READABLE
@@ -30,8 +30,17 @@ class RunTimes:
     @classmethod
     def of(cls, entries: Sequence[Entry]) -> RunTimes:
         """From the standing entries of a visit."""
-        runs = [(datetime.fromisoformat(entry.at), entry.body.event) for entry in entries if isinstance(entry.body, Run)]
-        return cls(tuple((at, event == "started") for at, event in sorted(runs)))
+        runs = [
+            (datetime.fromisoformat(entry.at) - timedelta(seconds=entry.body.already_s), entry.body.event == "started")
+            for entry in entries
+            if isinstance(entry.body, Run)
+        ]
+        return cls(tuple(sorted(runs)))
+
+    @property
+    def since(self) -> datetime | None:
+        """Since when it runs now; None when it does not, or nobody noted it."""
+        return self.events[-1][0] if self.events and self.events[-1][1] else None
 
     def running_s(self, at: str) -> float | None:
         """Seconds the unit had run at that moment; None when it did not, or nobody noted it.

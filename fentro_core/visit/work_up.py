@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from fentro_core.measured import Measured
 from fentro_core.sentence import Sentence
-from fentro_core.visit.entries import Closing, Entry, Note, Reading, Reopening, Run
+from fentro_core.visit.entries import Closing, Entry, Note, Reading, Reopening
 from fentro_core.visit.phase import RESULT_NAMES, PhaseWork
 from fentro_core.visit.readings import quantity
 from fentro_core.visit.results import Change, PhaseResult, Quantity, WorkUp
@@ -37,7 +37,7 @@ def work_up(snapshot: Snapshot) -> WorkUp:
     """
     scene = Scene(snapshot)
     entries = scene.entries
-    running_since = _running_since(entries)
+    running_since = scene.runs.since.isoformat() if scene.runs.since else None
     works: dict[str, PhaseWork] = {}
     phases: dict[str, PhaseResult] = {}
     for phase in PHASES:
@@ -92,14 +92,6 @@ def _change(key: str, before: Measured, after: Measured, kind: str) -> Change:
         quantity(change, difference_kind),
         abs(change.value) > change.plus_minus,
     )
-
-
-def _running_since(entries: list[Entry]) -> str | None:
-    since = None
-    for entry in entries:
-        if isinstance(entry.body, Run):
-            since = entry.at if entry.body.event == "started" else None
-    return since
 
 
 def _reported(entries: list[Entry]) -> str:

@@ -21,7 +21,6 @@ from fentro_server.api.shapes import (
     Batch,
     DaySheet,
     EntryOut,
-    InstrumentLine,
     MainNumber,
     NewVisit,
     Receipt,
@@ -126,27 +125,6 @@ def system_page(request: HttpRequest, system_id: UUID) -> SystemPage:
         plate=list(plate_words(system.plate)),
         visits=_visits(person, Q(system=system), EARLIER_SHOWN),
     )
-
-
-@router.get("/instruments", response=list[InstrumentLine])
-def instruments(request: HttpRequest) -> list[InstrumentLine]:
-    """Instruments in use; the person's own first."""
-    person = person_of(request)
-    today = timezone.now().date()
-    lines = [
-        InstrumentLine(
-            id=row.pk,
-            name=row.name,
-            kind=row.kind,
-            serial=row.serial,
-            quantities=sorted(row.accuracy),
-            calibration_due_on=row.calibration_due_on.isoformat() if row.calibration_due_on else None,
-            overdue=bool(row.calibration_due_on and row.calibration_due_on < today),
-            mine=row.held_by_id == person.pk,
-        )
-        for row in Instrument.objects.of(person.company_id).filter(in_use=True)
-    ]
-    return sorted(lines, key=lambda line: (not line.mine, line.name))
 
 
 @router.post("/visits", response={200: VisitPage, 403: Problem, 404: Problem, 409: Problem})

@@ -5,6 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Any
 
+from fentro_core.measuring.instruments import ACCURACY_CLASSES
+from fentro_core.typed_json import write
+
 COMPANY = "Saltbox Air Care"
 
 PEOPLE = (
@@ -34,6 +37,15 @@ _BRANCHES = (
     ("Office", "Upper", 0.152, 16.5),
 )
 
+
+def _fan_table(*taps: tuple[str, tuple[tuple[float, float], ...]]) -> list[dict[str, Any]]:
+    return [{"tap": tap, "external_static_pa": pa, "airflow_m3s": flow} for tap, rows in taps for pa, flow in rows]
+
+
+def _curve(*points: tuple[float, float]) -> list[dict[str, float]]:
+    return [{"drop_pa": pa, "airflow_m3s": flow} for pa, flow in points]
+
+
 SYSTEMS: dict[str, dict[str, Any]] = {
     "rooftop": {
         "site": "tidemark",
@@ -50,6 +62,11 @@ SYSTEMS: dict[str, dict[str, Any]] = {
             "max_external_static_pa": 250.0,
             "economizer": True,
             "changeover": "differential_enthalpy",
+            "fan_table": _fan_table(
+                ("2", ((100.0, 1.98), (160.0, 1.83), (220.0, 1.62), (280.0, 1.36))),
+                ("1", ((100.0, 1.70), (160.0, 1.51), (220.0, 1.27))),
+            ),
+            "coil_curve": _curve((25.0, 1.15), (40.0, 1.50), (57.0, 1.80), (75.0, 2.07)),
         },
     },
     "furnace": {
@@ -64,6 +81,12 @@ SYSTEMS: dict[str, dict[str, Any]] = {
             "rated_total_w": 10551.0,
             "rated_airflow_m3s": 0.566,
             "heating_input_w": 26376.4,
+            "heating_efficiency": 0.80,
+            "fan_table": _fan_table(
+                ("high", ((75.0, 0.62), (125.0, 0.56), (175.0, 0.48), (225.0, 0.38))),
+                ("medium", ((75.0, 0.54), (125.0, 0.48), (175.0, 0.40))),
+            ),
+            "coil_curve": _curve((20.0, 0.34), (35.0, 0.46), (47.0, 0.545), (62.0, 0.63)),
             "rise_low_k": 19.444,
             "rise_high_k": 36.111,
             "max_outlet_c": 79.444,
@@ -84,6 +107,9 @@ SYSTEMS: dict[str, dict[str, Any]] = {
             "serial": "OM-30-7719",
             "rated_total_w": 8792.0,
             "rated_heating_w": 8500.0,
+            "max_external_static_pa": 125.0,
+            "fan_table": _fan_table(("3", ((40.0, 0.47), (80.0, 0.41), (125.0, 0.33))), ("2", ((40.0, 0.41), (80.0, 0.35)))),
+            "coil_curve": _curve((18.0, 0.30), (32.0, 0.42), (45.0, 0.51)),
             "night_cooling": True,
         },
     },
@@ -108,6 +134,11 @@ _HYGRO = {
     "dew_point": {"plus_minus": 0.6, "resolution": 0.1, "repeatability": 0.2},
     "wet_bulb": {"plus_minus": 0.4, "resolution": 0.1, "repeatability": 0.1},
 }
+
+
+def _of_class(key: str) -> dict[str, Any]:
+    return {quantity: write(figure) for quantity, figure in ACCURACY_CLASSES[key][2].items()}
+
 
 INSTRUMENTS: dict[str, dict[str, Any]] = {
     "probe_a": {
@@ -142,7 +173,49 @@ INSTRUMENTS: dict[str, dict[str, Any]] = {
         "due": 75,
         "by": "tova",
     },
+    "probe_d": {"name": "Probe D", "kind": "thermo_hygrometer", "serial": "TH-2060", "accuracy": _HYGRO, "due": 22, "by": "oona"},
+    "clamp": {
+        "name": "Pipe clamp",
+        "kind": "pipe_clamp",
+        "serial": "PC-118",
+        "accuracy": _of_class("clamp"),
+        "due": 140,
+        "by": "oona",
+    },
+    "manometer_1": {
+        "name": "Manometer 1",
+        "kind": "manometer",
+        "serial": "MN-507",
+        "accuracy": _of_class("manometer"),
+        "due": 118,
+        "by": "oona",
+    },
+    "manometer_2": {
+        "name": "Manometer 2",
+        "kind": "manometer",
+        "serial": "MN-508",
+        "accuracy": _of_class("manometer"),
+        "due": 118,
+        "by": "oona",
+    },
+    "vane": {
+        "name": "Vane",
+        "kind": "anemometer",
+        "serial": "VA-220",
+        "accuracy": {**_of_class("vane"), **_of_class("hood")},
+        "due": 60,
+        "by": "oona",
+    },
+    "power": {
+        "name": "Power meter",
+        "kind": "power_meter",
+        "serial": "PM-034",
+        "accuracy": _of_class("power"),
+        "due": 201,
+        "by": "tova",
+    },
 }
+"""Serial numbers are those of the simulated probes, where there is one."""
 
 
 @dataclass(frozen=True)

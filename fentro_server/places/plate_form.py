@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import types
+from collections.abc import Callable
 from typing import Any, Literal, Union, get_args, get_origin, get_type_hints
 
 from django import forms
@@ -15,7 +16,12 @@ from fentro_core.visit.nameplate import PLATE_LABELS, PLATES, Plate, read_plate
 from fentro_server.places.models import System
 
 PREFIX = "plate_"
-BRANCH_HELP = "One branch a line: room, floor, diameter in mm, length in m. The last three may be left out."
+TABLES = {
+    "branches": "One branch a line: room, floor, diameter in mm, length in m. The last three may be left out.",
+    "fan_table": "One line of the maker's fan table a line: speed tap, external static in Pa, flow in L/s.",
+    "coil_curve": "One point of the coil's curve a line: pressure drop in Pa, flow in L/s.",
+}
+"""What is typed as lines, and how."""
 
 
 def plate_fields(kind: str) -> dict[str, forms.Field]:
@@ -24,8 +30,9 @@ def plate_fields(kind: str) -> dict[str, forms.Field]:
     hints = get_type_hints(plate)
     fields: dict[str, forms.Field] = {}
     for each in dataclasses.fields(plate):
-        if each.name == "branches":
-            fields[each.name] = forms.CharField(required=False, widget=forms.Textarea(attrs={"rows": 6}), help_text=BRANCH_HELP)
+        if each.name in TABLES:
+            lines = forms.Textarea(attrs={"rows": 6})
+            fields[each.name] = forms.CharField(required=False, widget=lines, help_text=TABLES[each.name])
         else:
             fields[each.name] = _field(each.name, hints[each.name])
         fields[each.name].label = PLATE_LABELS.get(each.name, each.name.replace("_", " ").capitalize())
@@ -51,8 +58,8 @@ def shown(plate: Plate) -> Json:
     values: Json = {}
     for each in dataclasses.fields(plate):
         value = getattr(plate, each.name)
-        if each.name == "branches":
-            value = "\n".join(_branch_line(branch) for branch in value)
+        if each.name in TABLES:
+            value = "\n".join(_LINE[each.name](row) for row in value)
         elif isinstance(value, float):
             value = round(units.KINDS[units.kind_of(each.name)].si.from_si(value), 6)
         values[each.name] = value
@@ -74,14 +81,14 @@ def typed(kind: str, values: Json) -> Json:
     Raises
     ------
     Refused
-        A branch line that can't be read (path ``nameplate.branches``).
+        A line that can't be read (path ``nameplate.branches``, ``fan_table`` or ``coil_curve``).
     """
     plate: Json = {}
     for name, value in values.items():
         if value in (None, ""):
             continue
-        if name == "branches":
-            plate[name] = [_branch(line, number) for number, line in enumerate(value.splitlines(), 1) if line.strip()]
+        if name in TABLES:
+            plate[name] = [_READ[name](line, number) for number, line in enumerate(value.splitlines(), 1) if line.strip()]
         elif isinstance(value, float):
             plate[name] = units.KINDS[units.kind_of(name)].si.to_si(value)
         else:
@@ -107,6 +114,33 @@ def _branch(line: str, number: int) -> Json:
     if len(numbers) > 1:
         branch["run_m"] = numbers[1]
     return branch
+
+
+def _fan_point(line: str, number: int) -> Json:
+    parts = [part.strip() for part in line.split(",")]
+    try:
+        tap, static, flow = parts
+        return {"tap": tap, "external_static_pa": float(static), "airflow_m3s": float(flow) / 1000}
+    except ValueError:
+        raise Refused(
+            f"Line {number} can't be read: write speed tap, static in Pa, flow in L/s.", "nameplate.fan_table"
+        ) from None
+
+
+def _drop_point(line: str, number: int) -> Json:
+    try:
+        drop, flow = [float(part) for part in line.split(",")]
+        return {"drop_pa": drop, "airflow_m3s": flow / 1000}
+    except ValueError:
+        raise Refused(f"Line {number} can't be read: write drop in Pa, flow in L/s.", "nameplate.coil_curve") from None
+
+
+_LINE: dict[str, Callable[[Any], str]] = {
+    "branches": _branch_line,
+    "fan_table": lambda row: f"{row.tap}, {row.external_static_pa:g}, {row.airflow_m3s * 1000:g}",
+    "coil_curve": lambda row: f"{row.drop_pa:g}, {row.airflow_m3s * 1000:g}",
+}
+_READ: dict[str, Callable[[str, int], Json]] = {"branches": _branch, "fan_table": _fan_point, "coil_curve": _drop_point}
 
 
 class SystemForm(forms.ModelForm):

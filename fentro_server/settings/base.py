@@ -25,6 +25,7 @@ INSTALLED_APPS = [
     "fentro_server.places",
     "fentro_server.instruments",
     "fentro_server.visits",
+    "fentro_server.measuring",
     "fentro_server.api",
 ]
 
@@ -117,6 +118,9 @@ def immutable_file(path: str, url: str) -> bool:
 WHITENOISE_IMMUTABLE_FILE_TEST = immutable_file
 
 DATA_UPLOAD_MAX_MEMORY_SIZE = 5 * 1024 * 1024
+
+FENTRO_PROBES = env.str("FENTRO_PROBES", "")
+"""Address of a probe gateway (docs/probes.md); empty when there is none."""
 
 LOGGING = {
     "version": 1,

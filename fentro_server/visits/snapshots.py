@@ -65,6 +65,7 @@ def snapshot_json(visit: Visit, entries: Iterable[Entry], instruments: Iterable[
     """The whole snapshot of a visit; instruments are those that its entries name."""
     rows = list(entries)
     named = {row.body.get("instrument") for row in rows}
+    named |= {probe["instrument"] for row in rows if row.kind == "match" for probe in row.body["probes"]}
     return {
         "format": FORMAT,
         "version": VERSION,

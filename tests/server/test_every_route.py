@@ -5,12 +5,14 @@ A route that is not in `CASES` fails the test: adding one means saying here who 
 
 from __future__ import annotations
 
+import json
 import uuid
 from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
 
 import pytest
+from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 
 from fentro_server.accounts.models import Role
@@ -19,6 +21,7 @@ from tests.server.conftest import House, new_entry, signed_in
 
 ALL = dict.fromkeys(Role.values, 200)
 RECORDERS = {"technician": 200, "lead": 200, "viewer": 403}
+LEADS = {"technician": 403, "lead": 200, "viewer": 403}
 
 
 @dataclass(frozen=True)
@@ -30,10 +33,26 @@ class Case:
     stranger: int = 404
     path: Callable[[House], dict[str, Any]] = lambda house: {}
     body: Callable[[House], Any] = lambda house: None
+    files: Callable[[], dict[str, Any]] | None = None
 
 
 def visit_path(house: House) -> dict[str, Any]:
     return {"visit_id": house.visit.pk}
+
+
+def instrument_path(house: House) -> dict[str, Any]:
+    return {"instrument_id": house.instrument.pk}
+
+
+def logger_file() -> dict[str, Any]:
+    """A small file of a logger and how to read it."""
+    content = "time,temp C\n2026-07-01 10:00:00,24.0\n2026-07-01 10:00:10,24.1\n"
+    column = {"index": 1, "quantity": "dry_bulb", "unit": "degC", "station": "return"}
+    return {
+        "file": SimpleUploadedFile("log.csv", content.encode(), content_type="text/csv"),
+        "mapping": json.dumps({"time_columns": [0], "time_format": "iso", "columns": [column]}),
+        "mode": "check",
+    }
 
 
 CASES: dict[tuple[str, str], Case] = {
@@ -61,6 +80,27 @@ CASES: dict[tuple[str, str], Case] = {
     ),
     ("get", "/api/v1/visits/{visit_id}"): Case(path=visit_path),
     ("get", "/api/v1/visits/{visit_id}/snapshot"): Case(path=visit_path),
+    ("get", "/api/v1/visits/{visit_id}/live"): Case(path=visit_path, roles=dict.fromkeys(Role.values, 204)),
+    ("get", "/api/v1/visits/{visit_id}/readings.csv"): Case(path=visit_path),
+    ("get", "/api/v1/visits/{visit_id}/samples.csv"): Case(path=visit_path),
+    ("post", "/api/v1/visits/{visit_id}/logger-files/look"): Case(roles=RECORDERS, path=visit_path, files=logger_file),
+    ("post", "/api/v1/visits/{visit_id}/logger-files"): Case(roles=RECORDERS, path=visit_path, files=logger_file),
+    ("get", "/api/v1/probes"): Case(stranger=200),
+    ("post", "/api/v1/probes/scene"): Case(
+        roles={"technician": 422, "lead": 422, "viewer": 403}, stranger=422, body=lambda house: {"scenario": "ordinary"}
+    ),
+    ("get", "/api/v1/instruments/list"): Case(stranger=200),
+    ("post", "/api/v1/instruments"): Case(
+        roles=LEADS,
+        stranger=200,
+        body=lambda house: {"name": "New clamp", "accuracy_class": "clamp"},
+    ),
+    ("post", "/api/v1/instruments/{instrument_id}/calibration"): Case(
+        roles=LEADS,
+        path=instrument_path,
+        body=lambda house: {"calibrated_on": "2026-07-01", "calibration_due_on": "2027-07-01"},
+    ),
+    ("post", "/api/v1/instruments/{instrument_id}/taken"): Case(roles=RECORDERS, path=instrument_path),
     ("post", "/api/v1/visits/{visit_id}/entries"): Case(
         roles=RECORDERS, path=visit_path, body=lambda house: {"entries": [new_entry()]}
     ),
@@ -77,6 +117,8 @@ def call(client: Client, route: tuple[str, str], house: House) -> Any:
     method, path = route
     case = CASES[route]
     body = case.body(house)
+    if case.files:
+        return getattr(client, method)(path.format(**case.path(house)), case.files())
     sent = {} if body is None else {"data": body, "content_type": "application/json"}
     return getattr(client, method)(path.format(**case.path(house)), **sent)
 
@@ -89,11 +131,11 @@ def test_who_may(route: tuple[str, str], ours: House, theirs: House) -> None:
         assert call(signed_in(ours.people[role]), route, ours).status_code == status, role
     stranger = call(signed_in(theirs.people["lead"]), route, ours)
     assert stranger.status_code == case.stranger
-    assert "ours" not in stranger.content.decode()
+    assert stranger.streaming or "ours" not in stranger.content.decode()
 
 
 def test_lists_hold_only_the_own_company(ours: House, theirs: House) -> None:
-    for path in ("/api/v1/day", "/api/v1/instruments"):
+    for path in ("/api/v1/day", "/api/v1/instruments", "/api/v1/instruments/list"):
         said = signed_in(theirs.people["lead"]).get(path).content.decode()
         for row in (ours.system, ours.visit, ours.instrument):
             assert str(row.pk) not in said

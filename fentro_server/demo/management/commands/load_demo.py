@@ -32,7 +32,9 @@ class Command(BaseCommand):
 
     def handle(self, *args: Any, **options: Any) -> None:
         """Load everything or nothing."""
-        if Company.objects.filter(name=scenario.COMPANY).exists():
+        company = Company.objects.filter(name=scenario.COMPANY).first()
+        if company is not None:
+            self._add_instruments(company)
             return
         with transaction.atomic():
             self._load()
@@ -50,22 +52,33 @@ class Command(BaseCommand):
             key: self._make(System, company, key, **{**fields, "site": sites[fields["site"]]})
             for key, fields in scenario.SYSTEMS.items()
         }
-        instruments = {}
-        for key, fields in scenario.INSTRUMENTS.items():
-            due = now.date() + timedelta(days=fields["due"])
-            named = {name: fields[name] for name in ("name", "kind", "serial", "accuracy")}
-            instruments[key] = self._make(
-                Instrument,
-                company,
-                key,
-                **named,
-                calibrated_on=due - timedelta(days=365),
-                calibration_due_on=due,
-                held_by=people[fields["by"]],
-            )
+        instruments = {
+            key: self._instrument(company, key, fields, people[fields["by"]]) for key, fields in scenario.INSTRUMENTS.items()
+        }
         ids = {key: str(row.id) for key, row in instruments.items()}
         for visit in scenario.VISITS:
             self._visit(company, visit, systems[visit.system], people[visit.by], now, ids)
+
+    def _add_instruments(self, company: Company) -> None:
+        """Instruments that a newer demo has and this one has not."""
+        present = set(Instrument.objects.of(company.pk).values_list("name", flat=True))
+        for key, fields in scenario.INSTRUMENTS.items():
+            holder = Person.objects.filter(pk=stable_id(fields["by"])).first()
+            if fields["name"] not in present and holder:
+                self._instrument(company, key, fields, holder)
+
+    def _instrument(self, company: Company, key: str, fields: dict[str, Any], holder: Person) -> Instrument:
+        due = timezone.now().date() + timedelta(days=fields["due"])
+        made: Instrument = self._make(
+            Instrument,
+            company,
+            key,
+            **{name: fields[name] for name in ("name", "kind", "serial", "accuracy")},
+            calibrated_on=due - timedelta(days=365),
+            calibration_due_on=due,
+            held_by=holder,
+        )
+        return made
 
     def _make(self, model: Any, company: Company, key: str, **fields: Any) -> Any:
         row = model(id=stable_id(model.__name__, key), company=company, **fields)

@@ -1,0 +1,421 @@
+"""Live probes, instruments in hand, logger files and exports."""
+
+from __future__ import annotations
+
+import asyncio
+import contextlib
+import json
+import threading
+from collections.abc import AsyncIterator, Iterator
+from datetime import date
+from itertools import islice
+from typing import Any, Literal
+from uuid import UUID
+
+from asgiref.sync import async_to_sync, sync_to_async
+from django.db import IntegrityError, transaction
+from django.http import Http404, HttpRequest, HttpResponse, StreamingHttpResponse
+from django.utils import timezone
+from ninja import File, Form, Router
+from ninja.files import UploadedFile
+from pydantic import BaseModel, Field
+
+from fentro_core.measuring.instruments import ACCURACY_CLASSES, Accuracy
+from fentro_core.measuring.logger_file import FileMapping, Layout
+from fentro_core.refusal import Refused
+from fentro_core.typed_json import read, write
+from fentro_core.visit.scene import Scene
+from fentro_core.visit.snapshot import read_snapshot
+from fentro_server.accounts.models import Person, Role
+from fentro_server.api.access import may_record, may_write_in, person_of, visit_of
+from fentro_server.api.errors import NotAllowed, Problem
+from fentro_server.api.shapes import InstrumentLine
+from fentro_server.instruments.models import Instrument
+from fentro_server.measuring import exports, logger_files
+from fentro_server.measuring.live import Live
+from fentro_server.measuring.probe_source import SourceGone, source
+from fentro_server.visits.models import Entry, Visit
+from fentro_server.visits.snapshots import snapshot_json
+
+router = Router(tags=["measuring"])
+
+
+# instruments
+
+
+class AccuracyClass(BaseModel):
+    """An ordinary class of instruments, to start from."""
+
+    key: str
+    name: str
+    kind: str
+
+
+class InstrumentPage(BaseModel):
+    """An instrument with its accuracy, who has it, and its calibration."""
+
+    id: UUID
+    name: str
+    kind: str
+    serial: str
+    accuracy: dict[str, Accuracy]
+    calibrated_on: date | None
+    calibration_due_on: date | None
+    overdue: bool
+    due_soon: bool
+    held_by: str
+    mine: bool
+
+
+class InstrumentList(BaseModel):
+    """All instruments in use, what to start a new one from, and whether this person may change them."""
+
+    instruments: list[InstrumentPage]
+    classes: list[AccuracyClass]
+    may_change: bool
+
+
+class NewInstrument(BaseModel):
+    """An instrument to add, its accuracy by class."""
+
+    name: str = Field(..., min_length=1, max_length=80)
+    accuracy_class: str
+    serial: str = Field("", max_length=80)
+    calibrated_on: date | None = None
+    calibration_due_on: date | None = None
+
+
+class Calibration(BaseModel):
+    """When it was calibrated, and when it is due again."""
+
+    calibrated_on: date
+    calibration_due_on: date
+
+
+SOON_DAYS = 30
+
+
+def _instrument(row: Instrument, person: Person) -> InstrumentPage:
+    today = timezone.now().date()
+    due = row.calibration_due_on
+    return InstrumentPage(
+        id=row.pk,
+        name=row.name,
+        kind=row.kind,
+        serial=row.serial,
+        accuracy=read(row.accuracy, dict[str, Accuracy]),
+        calibrated_on=row.calibrated_on,
+        calibration_due_on=due,
+        overdue=bool(due and due < today),
+        due_soon=bool(due and 0 <= (due - today).days <= SOON_DAYS),
+        held_by=row.held_by.name if row.held_by else "",
+        mine=row.held_by_id == person.pk,
+    )
+
+
+def _leads(person: Person) -> None:
+    if person.role != Role.LEAD:
+        raise NotAllowed("Only a lead adds instruments and writes down calibrations.")
+
+
+def _owned(person: Person, instrument_id: UUID) -> Instrument:
+    found = Instrument.objects.of(person.company_id).select_related("held_by").filter(pk=instrument_id, in_use=True).first()
+    if found is None:
+        raise Http404
+    return found
+
+
+@router.get("/instruments", response=list[InstrumentLine])
+def instruments(request: HttpRequest) -> list[InstrumentLine]:
+    """Instruments in use; the person's own first."""
+    person = person_of(request)
+    today = timezone.now().date()
+    lines = [
+        InstrumentLine(
+            id=row.pk,
+            name=row.name,
+            kind=row.kind,
+            serial=row.serial,
+            quantities=sorted(row.accuracy),
+            calibration_due_on=row.calibration_due_on.isoformat() if row.calibration_due_on else None,
+            overdue=bool(row.calibration_due_on and row.calibration_due_on < today),
+            mine=row.held_by_id == person.pk,
+        )
+        for row in Instrument.objects.of(person.company_id).filter(in_use=True)
+    ]
+    return sorted(lines, key=lambda line: (not line.mine, line.name))
+
+
+@router.get("/instruments/list", response=InstrumentList)
+def instrument_list(request: HttpRequest) -> InstrumentList:
+    """Every instrument in use: overdue ones first, then by name."""
+    person = person_of(request)
+    rows = Instrument.objects.of(person.company_id).filter(in_use=True).select_related("held_by")
+    pages = [_instrument(row, person) for row in rows]
+    return InstrumentList(
+        instruments=sorted(pages, key=lambda page: (not page.overdue, not page.due_soon, page.name)),
+        classes=[AccuracyClass(key=key, name=name, kind=kind) for key, (name, kind, _) in ACCURACY_CLASSES.items()],
+        may_change=person.role == Role.LEAD,
+    )
+
+
+@router.post("/instruments", response={200: InstrumentPage, 403: Problem, 422: Problem})
+def add_instrument(request: HttpRequest, given: NewInstrument) -> Any:
+    """Add an instrument of an accuracy class."""
+    person = person_of(request)
+    _leads(person)
+    if given.accuracy_class not in ACCURACY_CLASSES:
+        raise Refused("Choose an accuracy class.", "accuracy_class")
+    _, kind, accuracy = ACCURACY_CLASSES[given.accuracy_class]
+    _check_dates(given.calibrated_on, given.calibration_due_on)
+    try:
+        with transaction.atomic():
+            row = Instrument.objects.create(
+                company_id=person.company_id,
+                name=given.name.strip(),
+                kind=kind,
+                serial=given.serial.strip(),
+                accuracy={quantity: write(figure) for quantity, figure in accuracy.items()},
+                calibrated_on=given.calibrated_on,
+                calibration_due_on=given.calibration_due_on,
+            )
+    except IntegrityError:
+        raise Refused("There is an instrument of this name already.", "name") from None
+    return _instrument(row, person)
+
+
+def _check_dates(calibrated: date | None, due: date | None) -> None:
+    if calibrated and calibrated > timezone.now().date():
+        raise Refused("The last calibration can't lie ahead.", "calibrated_on")
+    if calibrated and due and due <= calibrated:
+        raise Refused("The next calibration must be after the last.", "calibration_due_on")
+
+
+@router.post("/instruments/{instrument_id}/calibration", response={200: InstrumentPage, 403: Problem, 404: Problem, 422: Problem})
+def calibrate(request: HttpRequest, instrument_id: UUID, given: Calibration) -> Any:
+    """Write down a calibration."""
+    person = person_of(request)
+    row = _owned(person, instrument_id)
+    _leads(person)
+    _check_dates(given.calibrated_on, given.calibration_due_on)
+    row.calibrated_on, row.calibration_due_on = given.calibrated_on, given.calibration_due_on
+    row.save(update_fields=["calibrated_on", "calibration_due_on"])
+    return _instrument(row, person)
+
+
+@router.post("/instruments/{instrument_id}/taken", response={200: InstrumentPage, 403: Problem, 404: Problem})
+def take_instrument(request: HttpRequest, instrument_id: UUID) -> Any:
+    """I have it."""
+    person = person_of(request)
+    row = _owned(person, instrument_id)
+    may_record(person)
+    row.held_by = person
+    row.save(update_fields=["held_by"])
+    return _instrument(row, person)
+
+
+# probes
+
+
+class ProbeLine(BaseModel):
+    """A live probe: known when an instrument of the company has its serial number."""
+
+    serial: str
+    name: str
+    quantities: list[str]
+    battery: float
+    reachable: bool
+    instrument: UUID | None
+
+
+class SceneOut(BaseModel):
+    """What is simulated; scenarios to choose from."""
+
+    scenario: str
+    seed: int
+    speed: float
+    scenarios: list[dict[str, str]]
+
+
+class Probes(BaseModel):
+    """Live probes within reach. `reachable` false: there is no gateway, or it does not answer."""
+
+    reachable: bool
+    probes: list[ProbeLine]
+    scene: SceneOut | None
+
+
+class SceneChange(BaseModel):
+    """Another scenario, seed or speed of the simulated probes."""
+
+    scenario: str
+    seed: int = Field(1, ge=0, lt=10**9)
+    speed: float = Field(1.0, ge=0.1, le=240.0)
+
+
+@router.get("/probes", response=Probes)
+def probes(request: HttpRequest) -> Probes:
+    """Which probes are within reach, and which of our instruments they are."""
+    person = person_of(request)
+    gateway = source()
+    if gateway is None:
+        return Probes(reachable=False, probes=[], scene=None)
+    try:
+        lines, scene = async_to_sync(_asked)(gateway)
+    except SourceGone:
+        return Probes(reachable=False, probes=[], scene=None)
+    known = {row.serial: row.pk for row in Instrument.objects.of(person.company_id).filter(in_use=True) if row.serial}
+    return Probes(
+        reachable=True,
+        probes=[
+            ProbeLine(
+                serial=line["serial"],
+                name=line["name"],
+                quantities=line["quantities"],
+                battery=line["battery"],
+                reachable=line["reachable"],
+                instrument=known.get(line["serial"]),
+            )
+            for line in lines
+        ],
+        scene=SceneOut(**{key: scene[key] for key in ("scenario", "seed", "speed", "scenarios")}) if scene else None,
+    )
+
+
+async def _asked(gateway: Any) -> tuple[list[dict[str, Any]], dict[str, Any] | None]:
+    return await gateway.probes(), await gateway.scene()
+
+
+@router.post("/probes/scene", response={200: Probes, 403: Problem, 422: Problem})
+def change_scene(request: HttpRequest, given: SceneChange) -> Any:
+    """Choose what the simulated probes show. Real probes have no scene."""
+    may_record(person_of(request))
+    gateway = source()
+    if gateway is None:
+        raise Refused("There are no probes here.")
+    try:
+        answer = async_to_sync(gateway.scene)(given.model_dump())
+    except SourceGone:
+        raise Refused("The probes do not answer.") from None
+    if answer is None or "detail" in answer:
+        words = answer["detail"] if answer else "Real probes have no scene to choose."
+        raise Refused(words, answer.get("path", "") if answer else "")
+    return probes(request)
+
+
+@router.get("/visits/{visit_id}/live", response={200: Any, 404: Problem})
+def live(request: HttpRequest, visit_id: UUID) -> HttpResponse | StreamingHttpResponse:
+    """Live values as server-sent events: ``kept`` once, then ``picture`` up to 2.5 times a second."""
+    visit = visit_of(person_of(request), visit_id)
+    gateway = source()
+    if gateway is None:
+        return HttpResponse(status=204)
+    response = StreamingHttpResponse(Live(visit.pk, gateway).events(), content_type="text/event-stream")
+    response["Cache-Control"] = "no-store"
+    response["X-Accel-Buffering"] = "no"
+    return response
+
+
+# logger files
+
+
+class LoggerFile(BaseModel):
+    """A file just looked at: its layout, and how files like it were read last time."""
+
+    layout: Layout
+    mapping: FileMapping | None
+    size: int
+
+
+@router.post("/visits/{visit_id}/logger-files/look", response={200: LoggerFile, 403: Problem, 404: Problem, 422: Problem})
+def look_at_file(request: HttpRequest, visit_id: UUID, file: File[UploadedFile]) -> Any:
+    """Look at a file: nothing is stored."""
+    person = person_of(request)
+    visit = visit_of(person, visit_id)
+    may_write_in(person, visit)
+    found = logger_files.opened(file.file)
+    return LoggerFile(layout=found.layout, mapping=logger_files.remembered(visit, found.layout), size=file.size or 0)
+
+
+class HowToRead(BaseModel):
+    """How to read a file, and what to do: only check it, bring in all or nothing, or the good lines."""
+
+    mapping: str
+    utc_offset_min: int = Field(0, ge=-14 * 60, le=14 * 60)
+    mode: Literal["check", "all", "good"] = "check"
+
+
+@router.post("/visits/{visit_id}/logger-files", response={200: Any, 403: Problem, 404: Problem, 422: Problem})
+def bring_in_file(request: HttpRequest, visit_id: UUID, file: File[UploadedFile], how: Form[HowToRead]) -> StreamingHttpResponse:
+    """Check or bring in a file; progress comes as one JSON object a line. Hanging up stops it, and nothing stays."""
+    person = person_of(request)
+    visit = visit_of(person, visit_id)
+    may_write_in(person, visit)
+    if visit.closed_at is not None and how.mode != "check":
+        raise Refused("This visit is closed. Reopen it to go on.")
+    found = logger_files.opened(file.file)
+    try:
+        mapping = read(json.loads(how.mapping), FileMapping)
+    except Refused as refused:
+        raise refused.under("mapping") from refused
+    except ValueError:
+        raise Refused("The mapping can't be read.", "mapping") from None
+    rows = list(Instrument.objects.of(person.company_id))
+    document = snapshot_json(visit, Entry.objects.filter(visit=visit).in_order(), rows)
+    path = Scene(read_snapshot(document)).path
+    logger_files.check_places(mapping, found.layout, path, {str(row.pk) for row in rows})
+    bringing = logger_files.Bringing(visit, found, mapping, how.utc_offset_min, how.mode)
+    response = StreamingHttpResponse(_progress(bringing, file), content_type="application/x-ndjson")
+    response["Cache-Control"] = "no-store"
+    response["X-Accel-Buffering"] = "no"
+    return response
+
+
+async def _progress(bringing: logger_files.Bringing, file: UploadedFile) -> AsyncIterator[str]:
+    """Lines from the worker's queue. The file is held until the worker is done; a reader who hangs up stops the worker."""
+    worker = threading.Thread(target=bringing.run, daemon=True)
+    worker.start()
+    try:
+        while True:
+            event = await asyncio.to_thread(bringing.events.get)
+            if event is None:
+                return
+            yield json.dumps(event) + "\n"
+    finally:
+        bringing.stop.set()
+        with contextlib.suppress(asyncio.CancelledError):
+            await asyncio.shield(asyncio.to_thread(worker.join, 10))
+        file.close()
+
+
+# exports
+
+LINES_AT_ONCE = 500
+
+
+@router.get("/visits/{visit_id}/readings.csv", response={200: Any, 404: Problem})
+def readings_csv(request: HttpRequest, visit_id: UUID) -> StreamingHttpResponse:
+    """Readings as CSV, also those replaced or taken back."""
+    visit = visit_of(person_of(request), visit_id)
+    return _csv(visit, exports.readings(visit), "readings")
+
+
+@router.get("/visits/{visit_id}/samples.csv", response={200: Any, 404: Problem})
+def samples_csv(request: HttpRequest, visit_id: UUID) -> StreamingHttpResponse:
+    """Samples as CSV."""
+    visit = visit_of(person_of(request), visit_id)
+    return _csv(visit, exports.sample_lines(visit), "samples")
+
+
+def _csv(visit: Visit, lines: Iterator[str], what: str) -> StreamingHttpResponse:
+    async def chunks() -> AsyncIterator[str]:
+        def some() -> str:
+            return "".join(islice(lines, LINES_AT_ONCE))
+
+        ask = sync_to_async(some, thread_sensitive=True)
+        while chunk := await ask():
+            yield chunk
+
+    response = StreamingHttpResponse(chunks(), content_type="text/csv; charset=utf-8")
+    response["Content-Disposition"] = f'attachment; filename="{what}-{visit.opened_at:%Y-%m-%d}-{str(visit.pk)[:8]}.csv"'
+    return response

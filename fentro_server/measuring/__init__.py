@@ -1,0 +1,1 @@
+"""Live probes, samples and logger files."""

@@ -1,0 +1,85 @@
+"""A visit's readings and samples as CSV: plain, in SI, with units in the headings."""
+
+from __future__ import annotations
+
+import csv
+from collections.abc import Iterator
+from typing import Any
+
+from fentro_core.measuring.quantities import READABLE, to_si
+from fentro_core.units import KINDS
+from fentro_server.instruments.models import Instrument
+from fentro_server.measuring import samples
+from fentro_server.visits.models import Entry, Visit
+
+READING_HEADINGS = (
+    "time", "phase", "station", "point", "quantity", "value_as_typed", "unit_as_typed", "value_si", "unit_si", "instrument",
+    "by", "held_from_probe", "state", "entry", "replaces",
+)  # fmt: skip
+SAMPLE_HEADINGS = ("time", "station", "point", "quantity", "value_si", "unit_si", "instrument", "origin")
+
+
+class _Line:
+    """A file for the csv writer that hands each line on."""
+
+    def write(self, line: str) -> str:
+        return line
+
+
+def _written(headings: tuple[str, ...], rows: Iterator[tuple[Any, ...]]) -> Iterator[str]:
+    writer: Any = csv.writer(_Line())
+    yield "\ufeff" + writer.writerow(headings)
+    for row in rows:
+        yield writer.writerow([_safe(cell) for cell in row])
+
+
+def _safe(cell: Any) -> Any:
+    """Text that a spreadsheet would take for a formula gets an apostrophe before it."""
+    return f"'{cell}" if isinstance(cell, str) and cell[:1] in ("=", "+", "@", "-") else cell
+
+
+def readings(visit: Visit) -> Iterator[str]:
+    """Every reading ever taken on the visit, also those replaced or taken back, as the logbook has them."""
+    names = {str(row.pk): row.name for row in Instrument.objects.of(visit.company_id)}
+    entries = list(Entry.objects.filter(visit=visit).in_order())
+    gone = {row.replaces_id: row.kind for row in entries if row.replaces_id}
+
+    def rows() -> Iterator[tuple[Any, ...]]:
+        for row in entries:
+            if row.kind != "reading":
+                continue
+            body = row.body
+            kind = READABLE[body["quantity"]].kind
+            state = "stands" if row.pk not in gone else "taken back" if gone[row.pk] == "withdrawal" else "replaced"
+            yield (
+                row.at.isoformat(), row.phase, body["station"], body["point"], body["quantity"], body["value"], body["unit"],
+                f"{to_si(body['quantity'], body['value'], body['unit']):.6g}", _si(kind),
+                names.get(body.get("instrument") or "", ""), row.by_name, "yes" if body.get("held") else "no", state,
+                str(row.pk), str(row.replaces_id or ""),
+            )  # fmt: skip
+
+    return _written(READING_HEADINGS, rows())
+
+
+def sample_lines(visit: Visit) -> Iterator[str]:
+    """Every sample of the visit."""
+
+    def rows() -> Iterator[tuple[Any, ...]]:
+        for series, at, value in samples.lines(visit):
+            yield (
+                at.isoformat(), series.station, series.point, series.quantity, f"{value:.6g}",
+                _si(READABLE[series.quantity].kind), series.instrument.name if series.instrument else "", series.origin,
+            )  # fmt: skip
+
+    return _written(SAMPLE_HEADINGS, rows())
+
+
+_SI_NAMES = {
+    "temperature": "degC", "relative_humidity": "1", "pressure": "Pa", "airflow": "m3/s", "velocity": "m/s",
+    "electric_power": "W", "voltage": "V", "current": "A",
+}  # fmt: skip
+"""What the SI value is in; the table of units shows some kinds in multiples."""
+
+
+def _si(kind: str) -> str:
+    return _SI_NAMES.get(kind, KINDS[kind].si.key)

@@ -1,0 +1,189 @@
+"""Logger files into a visit: looked at, checked, brought in as one transaction, stopped without a trace."""
+
+from __future__ import annotations
+
+import io
+import threading
+from collections.abc import Iterator
+from dataclasses import dataclass
+from queue import Queue
+from typing import Any, BinaryIO
+
+from django.db import connection, transaction
+from django.utils import timezone
+
+from fentro_core.measuring.logger_file import (
+    LOOKED_AT,
+    BadLine,
+    FileMapping,
+    Layout,
+    Tally,
+    check_mapping,
+    decode,
+    layout_of,
+    read_rows,
+)
+from fentro_core.measuring.quantities import READABLE
+from fentro_core.refusal import Refused
+from fentro_core.typed_json import read, write
+from fentro_core.visit.air_path import AirPath
+from fentro_server.measuring.models import ColumnMapping
+from fentro_server.measuring.samples import Channel, series_of
+from fentro_server.visits.models import Visit
+
+PROGRESS_LINES = 5_000
+HEAD_BYTES = 64 * 1024
+
+
+@dataclass(frozen=True)
+class Opened:
+    """A file with its encoding and layout."""
+
+    file: BinaryIO
+    encoding: str
+    layout: Layout
+
+    def lines(self) -> Iterator[str]:
+        """The file's lines from the first, read as they are asked for."""
+        self.file.seek(0)
+        text = io.TextIOWrapper(self.file, encoding=self.encoding, errors="replace", newline="")
+        try:
+            yield from text
+        finally:
+            text.detach()
+
+
+def opened(file: BinaryIO) -> Opened:
+    """Look at a file's first lines.
+
+    Raises
+    ------
+    Refused
+        It holds no table with times.
+    """
+    file.seek(0)
+    head = file.read(HEAD_BYTES)
+    encoding = decode(head)
+    text = head.decode(encoding, errors="replace")
+    return Opened(file, encoding, layout_of(text.splitlines()[:LOOKED_AT]))
+
+
+def remembered(visit: Visit, layout: Layout) -> FileMapping | None:
+    """How files with this header were read last time."""
+    found = ColumnMapping.objects.of(visit.company_id).filter(header=layout.header).first()
+    return read(found.mapping, FileMapping) if found else None
+
+
+def check_places(mapping: FileMapping, layout: Layout, path: AirPath, instruments: set[str]) -> None:
+    """Refuse columns mapped to a station this system has not, to what can't be read there, or an unknown instrument."""
+    check_mapping(mapping, len(layout.columns))
+    for index, column in enumerate(mapping.columns):
+        where = f"mapping.columns.{index}"
+        station = path.station(column.station)
+        if station is None:
+            raise Refused("Choose a station of this system.", f"{where}.station")
+        if column.quantity not in station.quantities:
+            raise Refused(f"{READABLE[column.quantity].name} can't be read at {station.name}.", f"{where}.quantity")
+        if column.instrument is not None and column.instrument not in instruments:
+            raise Refused("This instrument is not on the list.", f"{where}.instrument")
+
+
+class Stopped(Exception):
+    """The reader went away: nothing is kept."""
+
+
+class Bringing:
+    """One pass over a file in a thread of its own; what happens comes out of a queue."""
+
+    def __init__(self, visit: Visit, found: Opened, mapping: FileMapping, offset_min: int, mode: str) -> None:
+        self.visit = visit
+        self.found = found
+        self.mapping = mapping
+        self.offset_min = offset_min
+        self.mode = mode
+        self.stop = threading.Event()
+        self.events: Queue[dict[str, Any] | None] = Queue()
+
+    def run(self) -> None:
+        """The whole pass; ends the queue with None, whatever happens."""
+        try:
+            self._pass()
+        except Stopped:
+            self.events.put({"event": "stopped"})
+        except Refused as refused:
+            self.events.put({"event": "refused", "detail": refused.sentence.say(), "path": refused.path})
+        except Exception:
+            self.events.put({"event": "refused", "detail": "Something went wrong here. Nothing was brought in.", "path": ""})
+            raise
+        finally:
+            connection.close()
+            self.events.put(None)
+
+    def _pass(self) -> None:
+        tally = Tally()
+        if self.mode == "check":
+            for line in self._read(tally):
+                del line
+            self._done(tally, 0)
+            return
+        with transaction.atomic(), connection.cursor() as cursor:
+            series = [
+                series_of(self.visit, Channel(each.station, each.point, each.quantity, each.instrument, "file"))
+                for each in self.mapping.columns
+            ]
+            cursor.execute(
+                "create temp table fresh_samples (series_id bigint, at timestamptz, value double precision) on commit drop"
+            )
+            with cursor.copy("copy fresh_samples (series_id, at, value) from stdin (format binary)") as copy:
+                copy.set_types(["int8", "timestamptz", "float8"])
+                for row in self._read(tally):
+                    for number, value in zip(series, row.values, strict=True):
+                        if value is not None:
+                            copy.write_row((number, row.at, value))
+            if self.mode == "all" and tally.bad:
+                raise Refused(f"{tally.bad} lines can't be read, so nothing was brought in. Mend them, or take the good ones.")
+            self.events.put({"event": "writing"})
+            cursor.execute(
+                "insert into measuring_sample (series_id, at, value)"
+                " select distinct on (series_id, at) series_id, at, value from fresh_samples order by series_id, at"
+                " on conflict do nothing"
+            )
+            added = int(cursor.rowcount)
+            if self.stop.is_set():
+                raise Stopped
+            ColumnMapping.objects.update_or_create(
+                company_id=self.visit.company_id,
+                header=self.found.layout.header,
+                defaults={"mapping": write(self.mapping), "used_at": timezone.now()},
+            )
+        self._done(tally, added)
+
+    def _read(self, tally: Tally) -> Iterator[Any]:
+        for line in read_rows(self.found.lines(), self.found.layout, self.mapping, self.offset_min):
+            if tally.take(line):
+                yield line
+            if (tally.rows + tally.bad) % PROGRESS_LINES == 0:
+                if self.stop.is_set():
+                    raise Stopped
+                self.events.put({"event": "progress", "lines": tally.rows + tally.bad, "bad": tally.bad})
+
+    def _done(self, tally: Tally, added: int) -> None:
+        self.events.put(
+            {
+                "event": "done",
+                "mode": self.mode,
+                "rows": tally.rows,
+                "bad": tally.bad,
+                "added": added,
+                "repeated": tally.repeated,
+                "first": tally.first.isoformat() if tally.first else None,
+                "last": tally.last.isoformat() if tally.last else None,
+                "bad_lines": [_bad(line) for line in tally.bad_lines],
+                "gaps": [[start.isoformat(), end.isoformat()] for start, end in tally.gaps],
+                "preview": [{"line": row.number, "at": row.at.isoformat(), "values": list(row.values)} for row in tally.preview],
+            }
+        )
+
+
+def _bad(line: BadLine) -> dict[str, Any]:
+    return {"line": line.number, "reason": line.reason}

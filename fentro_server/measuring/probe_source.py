@@ -1,0 +1,111 @@
+"""The seam to live probes: what Fentro asks of any probe gateway, and the one over HTTP that ships with it."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import AsyncIterator, Mapping
+from contextlib import asynccontextmanager
+from dataclasses import dataclass, field
+from datetime import datetime
+from typing import Any, Protocol
+
+import httpx
+from django.conf import settings
+
+
+@dataclass(frozen=True)
+class Frame:
+    """What all probes showed at one moment: values by serial and quantity (SI), who was out of reach, batteries 0 to 1."""
+
+    at: datetime
+    values: Mapping[str, Mapping[str, float]]
+    lost: frozenset[str] = frozenset()
+    battery: Mapping[str, float] = field(default_factory=dict)
+
+
+@dataclass(frozen=True)
+class SystemPlace:
+    """A system and the probes that hang in it; a gateway of real probes may use it as labels, or not at all."""
+
+    system: str
+    kind: str
+    pressure_pa: float
+    running_since: str | None
+    places: Mapping[str, Mapping[str, Any]]
+
+
+class SourceGone(Exception):
+    """The probes' gateway does not answer."""
+
+
+class ProbeSource(Protocol):
+    """A gateway to live probes. Probes are known by serial number alone."""
+
+    async def probes(self) -> list[dict[str, Any]]:
+        """Every probe: serial, name, quantities, battery, reachable."""
+
+    async def place(self, where: SystemPlace) -> None:
+        """Tell where the probes of one system hang."""
+
+    def frames(self, since: datetime | None) -> AsyncIterator[list[Frame]]:
+        """Frames from a moment on: first what was missed, then as they come."""
+
+    async def scene(self, change: Mapping[str, Any] | None = None) -> dict[str, Any] | None:
+        """What is simulated, after a change if one is given; None for real probes."""
+
+
+class HttpProbes:
+    """Probes that speak the open protocol of docs/probes.md."""
+
+    def __init__(self, base: str) -> None:
+        self.base = base.rstrip("/")
+
+    @asynccontextmanager
+    async def _client(self, timeout: float | None = 3.0) -> AsyncIterator[httpx.AsyncClient]:
+        limits = httpx.Timeout(3.0, read=timeout)
+        try:
+            async with httpx.AsyncClient(base_url=self.base, timeout=limits, trust_env=False) as client:
+                yield client
+        except httpx.HTTPError as error:
+            raise SourceGone from error
+
+    async def probes(self) -> list[dict[str, Any]]:
+        async with self._client() as client:
+            answer = (await client.get("/v1/probes")).raise_for_status().json()
+        return list(answer["probes"])
+
+    async def place(self, where: SystemPlace) -> None:
+        async with self._client() as client:
+            (await client.put("/v1/places", json=vars(where))).raise_for_status()
+
+    async def scene(self, change: Mapping[str, Any] | None = None) -> dict[str, Any] | None:
+        async with self._client() as client:
+            answer = await (client.post("/v1/scene", json=dict(change)) if change else client.get("/v1/scene"))
+        if answer.status_code == httpx.codes.NOT_FOUND:
+            return None
+        return dict(answer.json())
+
+    async def frames(self, since: datetime | None) -> AsyncIterator[list[Frame]]:
+        parameters = {"since": since.isoformat()} if since else {}
+        async with self._client(timeout=SILENCE_S) as client, client.stream("GET", "/v1/stream", params=parameters) as answer:
+            answer.raise_for_status()
+            event = ""
+            async for line in answer.aiter_lines():
+                if line.startswith("event: "):
+                    event = line[7:]
+                elif line.startswith("data: ") and event == "frames":
+                    yield [_frame(each) for each in json.loads(line[6:])]
+        raise SourceGone
+
+
+SILENCE_S = 30.0
+"""A stream that is silent for longer is taken for dead."""
+
+
+def _frame(given: Mapping[str, Any]) -> Frame:
+    return Frame(datetime.fromisoformat(given["at"]), given["values"], frozenset(given.get("lost", ())), given.get("battery", {}))
+
+
+def source() -> ProbeSource | None:
+    """The gateway of this installation, or None."""
+    return HttpProbes(settings.FENTRO_PROBES) if settings.FENTRO_PROBES else None
