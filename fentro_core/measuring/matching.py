@@ -100,6 +100,36 @@ def summary(series: Mapping[str, list[float]]) -> tuple[MatchedProbe, ...]:
 
 
 @dataclass(frozen=True)
+class MatchSummary:
+    """What a match gives to write down: seconds it lasted and the probes' figures."""
+
+    seconds: float
+    probes: tuple[MatchedProbe, ...]
+
+
+@calculation("measuring.match_summary", "Means and scatters of probes held in the same air")
+def match_summary(
+    series: dict[str, tuple[float, ...]], seconds: float, quantity: str = "dry_bulb", work: Working = SILENT
+) -> MatchSummary:
+    """What each probe showed of one quantity, as a match entry takes it.
+
+    Parameters
+    ----------
+    series : dict
+        By instrument: values at the same moments, the quantity's SI unit.
+    seconds : float
+        How long they were held together; two minutes are asked for.
+
+    >>> match_summary({"a": (24.2,) * 60, "b": (24.0,) * 60}, 120.0).probes[1].mean
+    24.0
+    """
+    probes = summary({name: list(values) for name, values in series.items()})
+    check_match(quantity, probes, seconds)
+    work.step("probes held together", "n", "count", float(len(probes)), "ratio")
+    return MatchSummary(seconds, probes)
+
+
+@dataclass(frozen=True)
 class Match:
     """Offset between two probes, its half-width, and whether it is larger than both accuracies combined."""
 

@@ -34,6 +34,7 @@ EXAMPLES = {
         "first_accuracy": 0.3,
         "second_accuracy": 0.3,
     },
+    "measuring.match_summary": {"series": {"a": [24.2] * 60, "b": [24.0] * 60}, "seconds": 120},
     "airflow.rise": {
         "heat_w": {"value": 21101, "plus_minus": 1000},
         "return_dry_bulb_c": 20,

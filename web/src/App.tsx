@@ -11,6 +11,7 @@ import {
 import { Unanswered } from "./api/client";
 import { queries, sessionQuery } from "./api/queries";
 import { DaySheet } from "./day/DaySheet";
+import { InstrumentsPage } from "./instruments/InstrumentsPage";
 import { persister } from "./offline/keeping";
 import { queue } from "./queue/useQueue";
 import { SignIn } from "./session/SignIn";
@@ -65,13 +66,20 @@ const visit = createRoute({
     ...(typeof search.step === "string" ? { step: search.step } : {}),
     ...(typeof search.station === "string" ? { station: search.station } : {}),
     ...(typeof search.working === "string" ? { working: search.working } : {}),
+    ...(typeof search.tool === "string" ? { tool: search.tool } : {}),
     ...(search.phase === "as_left" || search.phase === "as_found" ? { phase: search.phase } : {}),
   }),
   component: VisitPage,
 });
 
+const instruments = createRoute({
+  getParentRoute: () => inside,
+  path: "/instruments",
+  component: InstrumentsPage,
+});
+
 const router = createRouter({
-  routeTree: root.addChildren([signIn, inside.addChildren([day, system, visit])]),
+  routeTree: root.addChildren([signIn, inside.addChildren([day, system, visit, instruments])]),
   defaultNotFoundComponent: NotFound,
   defaultErrorComponent: Broken,
 });

@@ -5,12 +5,14 @@ import type { components, paths } from "./schema.gen";
 export type Schemas = components["schemas"];
 export type Problem = Schemas["Problem"];
 
+/** The token that every change carries; empty before it is known. */
+export function csrfToken(): string {
+  return decodeURIComponent(/(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1] ?? "");
+}
+
 const changesThings: Middleware = {
   onRequest({ request }) {
-    if (request.method !== "GET") {
-      const token = /(?:^|; )csrftoken=([^;]+)/.exec(document.cookie)?.[1];
-      if (token) request.headers.set("X-CSRFToken", decodeURIComponent(token));
-    }
+    if (request.method !== "GET" && csrfToken()) request.headers.set("X-CSRFToken", csrfToken());
     return request;
   },
 };

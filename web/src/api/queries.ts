@@ -47,3 +47,15 @@ export const instrumentsQuery = queryOptions({
   queryFn: () => ask(api.GET("/api/v1/instruments")),
   staleTime: 5 * 60_000,
 });
+
+export const instrumentListQuery = queryOptions({
+  queryKey: ["instruments", "list"],
+  queryFn: () => ask(api.GET("/api/v1/instruments/list")),
+});
+
+export const probesQuery = queryOptions({
+  queryKey: ["probes"],
+  queryFn: () => ask(api.GET("/api/v1/probes")),
+  staleTime: 10_000,
+  meta: { transient: true },
+});

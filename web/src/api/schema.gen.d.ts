@@ -176,26 +176,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/instruments": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /**
-         * Instruments
-         * @description Instruments in use; the person's own first.
-         */
-        get: operations["fentro_server_api_work_instruments"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/visits": {
         parameters: {
             query?: never;
@@ -268,6 +248,230 @@ export interface paths {
          * @description The visit as one JSON file, as ``python -m fentro_core workup`` reads it.
          */
         get: operations["fentro_server_api_work_snapshot"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Instruments
+         * @description Instruments in use; the person's own first.
+         */
+        get: operations["fentro_server_api_measuring_instruments"];
+        put?: never;
+        /**
+         * Add Instrument
+         * @description Add an instrument of an accuracy class.
+         */
+        post: operations["fentro_server_api_measuring_add_instrument"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/list": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Instrument List
+         * @description Every instrument in use: overdue ones first, then by name.
+         */
+        get: operations["fentro_server_api_measuring_instrument_list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{instrument_id}/calibration": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Calibrate
+         * @description Write down a calibration.
+         */
+        post: operations["fentro_server_api_measuring_calibrate"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/instruments/{instrument_id}/taken": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Take Instrument
+         * @description I have it.
+         */
+        post: operations["fentro_server_api_measuring_take_instrument"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/probes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Probes
+         * @description Which probes are within reach, and which of our instruments they are.
+         */
+        get: operations["fentro_server_api_measuring_probes"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/probes/scene": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Scene
+         * @description Choose what the simulated probes show. Real probes have no scene.
+         */
+        post: operations["fentro_server_api_measuring_change_scene"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/live": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Live
+         * @description Live values as server-sent events: ``kept`` once, then ``picture`` up to 2.5 times a second.
+         */
+        get: operations["fentro_server_api_measuring_live"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/logger-files/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At File
+         * @description Look at a file: nothing is stored.
+         */
+        post: operations["fentro_server_api_measuring_look_at_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/logger-files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring In File
+         * @description Check or bring in a file; progress comes as one JSON object a line. Hanging up stops it, and nothing stays.
+         */
+        post: operations["fentro_server_api_measuring_bring_in_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/readings.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Readings Csv
+         * @description Readings as CSV, also those replaced or taken back.
+         */
+        get: operations["fentro_server_api_measuring_readings_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/samples.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Samples Csv
+         * @description Samples as CSV.
+         */
+        get: operations["fentro_server_api_measuring_samples_csv"];
         put?: never;
         post?: never;
         delete?: never;
@@ -588,35 +792,11 @@ export interface components {
             visits: components["schemas"]["VisitLine"][];
         };
         /**
-         * InstrumentLine
-         * @description An instrument to read with.
-         */
-        InstrumentLine: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** Name */
-            name: string;
-            /** Kind */
-            kind: string;
-            /** Serial */
-            serial: string;
-            /** Quantities */
-            quantities: string[];
-            /** Calibration Due On */
-            calibration_due_on: string | null;
-            /** Overdue */
-            overdue: boolean;
-            /** Mine */
-            mine: boolean;
-        };
-        /**
          * AirPath
          * @description All streams of a system, stations in order of the air, and branches to rooms.
          *
          *     `apart` names stations that belong to the system but not to its air stream (outdoor air at the condenser).
+         *     `external_taps`: return and supply tap of the total external static; `coil_taps`: before and after the coil.
          */
         AirPath: {
             /** Bands */
@@ -627,6 +807,30 @@ export interface components {
             branches: components["schemas"]["Branch"][];
             /** Apart */
             apart: string[];
+            /**
+             * External Taps
+             * @default []
+             */
+            external_taps?: string[];
+            /**
+             * Coil Taps
+             * @default []
+             */
+            coil_taps?: string[];
+        };
+        /**
+         * Assigned
+         * @description A probe that hangs at a station.
+         */
+        Assigned: {
+            /** Instrument */
+            instrument: string;
+            /** Station */
+            station: string;
+            /** Point */
+            point: number;
+            /** Entry */
+            entry: string;
         };
         /**
          * Band
@@ -702,6 +906,35 @@ export interface components {
             share: number;
         };
         /**
+         * Duct
+         * @description The inside of a duct at the plane, and how far disturbances are. Lengths [m].
+         *
+         *     `wall_m`: what the probe passes before it is in the air (sheet, lining, insulation).
+         *     `after_m`, `before_m`: straight duct upstream and downstream of the plane; None when not looked at.
+         */
+        Duct: {
+            /**
+             * Shape
+             * @enum {string}
+             */
+            shape: "rectangular" | "round";
+            /** Width M */
+            width_m?: number | null;
+            /** Height M */
+            height_m?: number | null;
+            /** Diameter M */
+            diameter_m?: number | null;
+            /**
+             * Wall M
+             * @default 0
+             */
+            wall_m?: number;
+            /** After M */
+            after_m?: number | null;
+            /** Before M */
+            before_m?: number | null;
+        };
+        /**
          * Element
          * @description Something the air passes. `station`: read in the air just after it.
          */
@@ -752,6 +985,18 @@ export interface components {
             reason: string;
         };
         /**
+         * Hole
+         * @description Where to drill: along the side, from its end [m]; for a round duct the angle [degrees] from the first.
+         */
+        Hole: {
+            /** Number */
+            number: number;
+            /** Along M */
+            along_m: number | null;
+            /** Angle Deg */
+            angle_deg: number | null;
+        };
+        /**
          * Joint
          * @description Air that joins or leaves a band at an element.
          */
@@ -774,8 +1019,38 @@ export interface components {
             station?: string;
         };
         /**
+         * MatchResult
+         * @description Probes held together. `before`, `after`: half-width of a difference of two of them; `trouble`: who can't be right.
+         */
+        MatchResult: {
+            /** Entry */
+            entry: string;
+            /** Quantity */
+            quantity: string;
+            /** Name */
+            name: string;
+            /** Probes */
+            probes: components["schemas"]["MatchedLine"][];
+            before: components["schemas"]["Quantity"];
+            after: components["schemas"]["Quantity"];
+            trouble?: components["schemas"]["Sentence"] | null;
+        };
+        /**
+         * MatchedLine
+         * @description One probe of a match: what it showed, how far from the mean of all, and what its accuracy would allow.
+         */
+        MatchedLine: {
+            /** Instrument */
+            instrument: string;
+            /** Name */
+            name: string;
+            mean: components["schemas"]["Quantity"];
+            offset: components["schemas"]["Quantity"];
+            accuracy: components["schemas"]["Quantity"];
+        };
+        /**
          * PhaseResult
-         * @description Everything of one phase: as found, or as left.
+         * @description Everything of one phase: as found, or as left. `airflow_chosen`: key of the method the airflow is taken from.
          */
         PhaseResult: {
             /** Phase */
@@ -787,10 +1062,37 @@ export interface components {
             /** Rail */
             rail: components["schemas"]["RailLine"][];
             ribbon: components["schemas"]["Ribbon"];
+            /**
+             * Airflow Methods
+             * @default []
+             */
+            airflow_methods?: components["schemas"]["Result"][];
+            /**
+             * Airflow Chosen
+             * @default
+             */
+            airflow_chosen?: string;
+            /**
+             * Traverses
+             * @default []
+             */
+            traverses?: components["schemas"]["TraversePage"][];
+        };
+        /**
+         * Placed
+         * @description Where a station lies on this system.
+         */
+        Placed: {
+            /** Station */
+            station: string;
+            /** Where */
+            where: string;
+            /** Entry */
+            entry: string;
         };
         /**
          * PointReading
-         * @description A standing reading at a station, as typed and in SI.
+         * @description A standing reading at a station, as typed and in SI. `early`: why it came too soon; `held`: from a live probe.
          */
         PointReading: {
             /** Entry */
@@ -810,6 +1112,12 @@ export interface components {
             overdue: boolean;
             /** At */
             at: string;
+            early?: components["schemas"]["Sentence"] | null;
+            /**
+             * Held
+             * @default false
+             */
+            held?: boolean;
         };
         /**
          * RailLine
@@ -868,7 +1176,7 @@ export interface components {
         };
         /**
          * Ribbon
-         * @description What the air path drawing shows.
+         * @description What the air path drawing shows. `more`: stations beyond the core ones that are used on this visit.
          */
         Ribbon: {
             /** Bands */
@@ -877,6 +1185,11 @@ export interface components {
             joints: components["schemas"]["RibbonJoint"][];
             /** Branches */
             branches: components["schemas"]["RibbonBranch"][];
+            /**
+             * More
+             * @default []
+             */
+            more?: string[];
         };
         /**
          * RibbonBand
@@ -932,6 +1245,18 @@ export interface components {
             cautions: string[];
         };
         /**
+         * Seen
+         * @description Something observed that is no number.
+         */
+        Seen: {
+            /** Item */
+            item: string;
+            /** Value */
+            value: string;
+            /** Entry */
+            entry: string;
+        };
+        /**
          * Segment
          * @description A stretch of a band after an element: air temperature if known, share of supply dry-air flow, known or assumed.
          */
@@ -946,7 +1271,9 @@ export interface components {
         };
         /**
          * Station
-         * @description A place to read: where exactly the probe goes, and what to keep away from.
+         * @description A place to read.
+         *
+         *     `core`: always shown under the air path; the others when they are used, or asked for. `element`: where it belongs.
          */
         Station: {
             /** Id */
@@ -959,12 +1286,34 @@ export interface components {
             avoid: string;
             /** Quantities */
             quantities: string[];
-            /** Needed */
-            needed: boolean;
+            /**
+             * Needed
+             * @default false
+             */
+            needed?: boolean;
+            /**
+             * Kind
+             * @default air
+             * @enum {string}
+             */
+            kind?: "air" | "register" | "static" | "traverse" | "pipe" | "electric";
+            /**
+             * Core
+             * @default false
+             */
+            core?: boolean;
+            /**
+             * Element
+             * @default
+             */
+            element?: string;
         };
         /**
          * StationResult
          * @description What was read at a station and what follows. `trouble`: why the readings can't be used.
+         *
+         *     `values`: averages of what is no air state (static pressure, velocity ...). `correlation`: between the errors of dry
+         *     bulb and humidity ratio. `early`: any of its readings came too soon.
          */
         StationResult: {
             /** Station */
@@ -984,6 +1333,86 @@ export interface components {
             points?: number;
             remark?: components["schemas"]["Sentence"] | null;
             trouble?: components["schemas"]["Sentence"] | null;
+            /** Values */
+            values?: {
+                [key: string]: components["schemas"]["Quantity"];
+            };
+            /**
+             * Correlation
+             * @default 0
+             */
+            correlation?: number;
+            /**
+             * Early
+             * @default false
+             */
+            early?: boolean;
+        };
+        /**
+         * TraversePage
+         * @description A traverse at its station: where to hold the probe, what was read so far by point, and what follows.
+         */
+        TraversePage: {
+            /** Station */
+            station: string;
+            /** Entry */
+            entry: string;
+            plan: components["schemas"]["TraversePlan"];
+            /** Velocities */
+            velocities: {
+                [key: string]: components["schemas"]["Quantity"];
+            };
+            mean: components["schemas"]["Quantity"] | null;
+            airflow: components["schemas"]["Quantity"] | null;
+            /** Flags */
+            flags: components["schemas"]["Sentence"][];
+        };
+        /**
+         * TraversePlan
+         * @description Points in order, holes, marks for the probe, and what is wrong with the plane.
+         *
+         *     `along`: the side the holes are in ("width": top or bottom; "height": a side wall; "" for round ducts).
+         */
+        TraversePlan: {
+            duct: components["schemas"]["Duct"];
+            /** Points */
+            points: components["schemas"]["TraversePoint"][];
+            /** Holes */
+            holes: components["schemas"]["Hole"][];
+            /** Marks M */
+            marks_m: number[];
+            /**
+             * Along
+             * @enum {string}
+             */
+            along: "width" | "height" | "";
+            /** Area M2 */
+            area_m2: number;
+            /** Equal Diameter M */
+            equal_diameter_m: number;
+            /** Flags */
+            flags: components["schemas"]["Sentence"][];
+        };
+        /**
+         * TraversePoint
+         * @description One place of the probe: hole (or diameter) and how deep, counted in the order a hand takes them.
+         *
+         *     `depth_m` from the inside of the wall; `mark_m` from the probe's tip to the mark at the outside of the wall.
+         *     `x`, `y`: where it lies, as shares of width and height from the lower left; for a drawing.
+         */
+        TraversePoint: {
+            /** Number */
+            number: number;
+            /** Hole */
+            hole: number;
+            /** Depth M */
+            depth_m: number;
+            /** Mark M */
+            mark_m: number;
+            /** X */
+            x: number;
+            /** Y */
+            y: number;
         };
         /**
          * VisitPage
@@ -1035,6 +1464,26 @@ export interface components {
             closed: boolean;
             /** Reported */
             reported: string;
+            /**
+             * Matches
+             * @default []
+             */
+            matches?: components["schemas"]["MatchResult"][];
+            /**
+             * Placed
+             * @default []
+             */
+            placed?: components["schemas"]["Placed"][];
+            /**
+             * Assigned
+             * @default []
+             */
+            assigned?: components["schemas"]["Assigned"][];
+            /**
+             * Seen
+             * @default []
+             */
+            seen?: components["schemas"]["Seen"][];
         };
         /**
          * NewVisit
@@ -1086,6 +1535,343 @@ export interface components {
         Batch: {
             /** Entries */
             entries: unknown[];
+        };
+        /**
+         * InstrumentLine
+         * @description An instrument to read with.
+         */
+        InstrumentLine: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Serial */
+            serial: string;
+            /** Quantities */
+            quantities: string[];
+            /** Calibration Due On */
+            calibration_due_on: string | null;
+            /** Overdue */
+            overdue: boolean;
+            /** Mine */
+            mine: boolean;
+        };
+        /**
+         * Accuracy
+         * @description How good an instrument is for one quantity, 95 %, SI.
+         *
+         *     Attributes
+         *     ----------
+         *     plus_minus : float
+         *         Common to all its readings, so it cancels in a difference taken with one instrument.
+         *     share : float
+         *         Added to `plus_minus` as a share of the reading (flow: ±3 % ±0.02 m³/s).
+         *     resolution : float
+         *         Last digit shown; half of it counts for each reading by itself.
+         *     repeatability : float
+         *         How far repeated readings of the same air scatter; counts for each reading by itself.
+         */
+        Accuracy: {
+            /** Plus Minus */
+            plus_minus: number;
+            /**
+             * Share
+             * @default 0
+             */
+            share?: number;
+            /**
+             * Resolution
+             * @default 0
+             */
+            resolution?: number;
+            /**
+             * Repeatability
+             * @default 0
+             */
+            repeatability?: number;
+        };
+        /**
+         * InstrumentPage
+         * @description An instrument with its accuracy, who has it, and its calibration.
+         */
+        InstrumentPage: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Serial */
+            serial: string;
+            /** Accuracy */
+            accuracy: {
+                [key: string]: components["schemas"]["Accuracy"];
+            };
+            /** Calibrated On */
+            calibrated_on: string | null;
+            /** Calibration Due On */
+            calibration_due_on: string | null;
+            /** Overdue */
+            overdue: boolean;
+            /** Due Soon */
+            due_soon: boolean;
+            /** Held By */
+            held_by: string;
+            /** Mine */
+            mine: boolean;
+        };
+        /**
+         * NewInstrument
+         * @description An instrument to add, its accuracy by class.
+         */
+        NewInstrument: {
+            /** Name */
+            name: string;
+            /** Accuracy Class */
+            accuracy_class: string;
+            /**
+             * Serial
+             * @default
+             */
+            serial?: string;
+            /** Calibrated On */
+            calibrated_on?: string | null;
+            /** Calibration Due On */
+            calibration_due_on?: string | null;
+        };
+        /**
+         * AccuracyClass
+         * @description An ordinary class of instruments, to start from.
+         */
+        AccuracyClass: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+        };
+        /**
+         * InstrumentList
+         * @description All instruments in use, what to start a new one from, and whether this person may change them.
+         */
+        InstrumentList: {
+            /** Instruments */
+            instruments: components["schemas"]["InstrumentPage"][];
+            /** Classes */
+            classes: components["schemas"]["AccuracyClass"][];
+            /** May Change */
+            may_change: boolean;
+        };
+        /**
+         * Calibration
+         * @description When it was calibrated, and when it is due again.
+         */
+        Calibration: {
+            /**
+             * Calibrated On
+             * Format: date
+             */
+            calibrated_on: string;
+            /**
+             * Calibration Due On
+             * Format: date
+             */
+            calibration_due_on: string;
+        };
+        /**
+         * ProbeLine
+         * @description A live probe: known when an instrument of the company has its serial number.
+         */
+        ProbeLine: {
+            /** Serial */
+            serial: string;
+            /** Name */
+            name: string;
+            /** Quantities */
+            quantities: string[];
+            /** Battery */
+            battery: number;
+            /** Reachable */
+            reachable: boolean;
+            /** Instrument */
+            instrument: string | null;
+        };
+        /**
+         * Probes
+         * @description Live probes within reach. `reachable` false: there is no gateway, or it does not answer.
+         */
+        Probes: {
+            /** Reachable */
+            reachable: boolean;
+            /** Probes */
+            probes: components["schemas"]["ProbeLine"][];
+            scene: components["schemas"]["SceneOut"] | null;
+        };
+        /**
+         * SceneOut
+         * @description What is simulated; scenarios to choose from.
+         */
+        SceneOut: {
+            /** Scenario */
+            scenario: string;
+            /** Seed */
+            seed: number;
+            /** Speed */
+            speed: number;
+            /** Scenarios */
+            scenarios: {
+                [key: string]: string;
+            }[];
+        };
+        /**
+         * SceneChange
+         * @description Another scenario, seed or speed of the simulated probes.
+         */
+        SceneChange: {
+            /** Scenario */
+            scenario: string;
+            /**
+             * Seed
+             * @default 1
+             */
+            seed?: number;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+        };
+        /**
+         * Column
+         * @description A column of the file: its heading and what it probably holds.
+         */
+        Column: {
+            /** Index */
+            index: number;
+            /** Heading */
+            heading: string;
+            /**
+             * Quantity
+             * @default
+             */
+            quantity?: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit?: string;
+            /**
+             * Station
+             * @default
+             */
+            station?: string;
+            /**
+             * Is Time
+             * @default false
+             */
+            is_time?: boolean;
+            /**
+             * Sample
+             * @default
+             */
+            sample?: string;
+        };
+        /**
+         * FileMapping
+         * @description How a file is read. Two time columns are a date and a time.
+         */
+        FileMapping: {
+            /** Time Columns */
+            time_columns: number[];
+            /**
+             * Time Format
+             * @enum {string}
+             */
+            time_format: "iso" | "day_month" | "month_day" | "epoch_s" | "epoch_ms";
+            /** Columns */
+            columns: components["schemas"]["MappedColumn"][];
+        };
+        /**
+         * Layout
+         * @description How a file is laid out. `first_data`: number of its first data line, counted from 1. `header`: key of its headings.
+         */
+        Layout: {
+            /** Delimiter */
+            delimiter: string;
+            /** Decimal Comma */
+            decimal_comma: boolean;
+            /** First Data */
+            first_data: number;
+            /**
+             * Time Format
+             * @enum {string}
+             */
+            time_format: "iso" | "day_month" | "month_day" | "epoch_s" | "epoch_ms";
+            /** Time Unsure */
+            time_unsure: boolean;
+            /** Columns */
+            columns: components["schemas"]["Column"][];
+            /** Header */
+            header: string;
+        };
+        /**
+         * LoggerFile
+         * @description A file just looked at: its layout, and how files like it were read last time.
+         */
+        LoggerFile: {
+            layout: components["schemas"]["Layout"];
+            mapping: components["schemas"]["FileMapping"] | null;
+            /** Size */
+            size: number;
+        };
+        /**
+         * MappedColumn
+         * @description Where the values of a column belong.
+         */
+        MappedColumn: {
+            /** Index */
+            index: number;
+            /** Quantity */
+            quantity: string;
+            /** Unit */
+            unit: string;
+            /** Station */
+            station: string;
+            /**
+             * Point
+             * @default 1
+             */
+            point?: number;
+            /** Instrument */
+            instrument?: string | null;
+        };
+        /**
+         * HowToRead
+         * @description How to read a file, and what to do: only check it, bring in all or nothing, or the good lines.
+         */
+        HowToRead: {
+            /** Mapping */
+            mapping: string;
+            /**
+             * Utc Offset Min
+             * @default 0
+             */
+            utc_offset_min?: number;
+            /**
+             * Mode
+             * @default check
+             * @enum {string}
+             */
+            mode?: "check" | "all" | "good";
         };
         /**
          * DemoPerson
@@ -1418,26 +2204,6 @@ export interface operations {
             };
         };
     };
-    fentro_server_api_work_instruments: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["InstrumentLine"][];
-                };
-            };
-        };
-    };
     fentro_server_api_work_start_visit: {
         parameters: {
             query?: never;
@@ -1593,6 +2359,467 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_measuring_instruments: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentLine"][];
+                };
+            };
+        };
+    };
+    fentro_server_api_measuring_add_instrument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewInstrument"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentPage"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_measuring_instrument_list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentList"];
+                };
+            };
+        };
+    };
+    fentro_server_api_measuring_calibrate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                instrument_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Calibration"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentPage"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_measuring_take_instrument: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                instrument_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InstrumentPage"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_measuring_probes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Probes"];
+                };
+            };
+        };
+    };
+    fentro_server_api_measuring_change_scene: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SceneChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Probes"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_measuring_live: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_measuring_look_at_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoggerFile"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_measuring_bring_in_file: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "multipart/form-data": {
+                    /**
+                     * File
+                     * Format: binary
+                     */
+                    file: string;
+                    /** Mapping */
+                    mapping: string;
+                    /**
+                     * Utc Offset Min
+                     * @default 0
+                     */
+                    utc_offset_min?: number;
+                    /**
+                     * Mode
+                     * @default check
+                     * @enum {string}
+                     */
+                    mode?: "check" | "all" | "good";
+                };
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_measuring_readings_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_measuring_samples_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
                 };
             };
             /** @description Not Found */

@@ -1,16 +1,19 @@
 import { X } from "lucide-react";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
+import { Listen } from "../live/Listen";
+import type { Channel } from "../live/types";
 import { useUnits } from "../units/UnitSystem";
-import { humidityChoices, readableOf, toSi, unitOf } from "../units/units";
+import { fromSi, humidityChoices, readableOf, toSi, unitOf } from "../units/units";
 import { useVisit } from "../visit/context";
-import { type Logged, readingOf, readingsAt } from "../visit/logbook";
+import { type Logged, type Page, readingOf, readingsAt } from "../visit/logbook";
 import { Derived } from "./Derived";
 import { useInstrument } from "./instruments";
 import { Keypad } from "./Keypad";
 import { Points } from "./Points";
-import { dryBulbAt, firstOpen, following, humidityAt, type Place, typedHumidity } from "./place";
+import { dryBulbAt, firstOpen, following, humidityAt, isHumidity, type Place, typedHumidity } from "./place";
 import { type Slip, slip } from "./slips";
-import { numberOf, type PadKey, padKey, press } from "./typed";
+import { numberOf, type PadKey, press } from "./typed";
+import { usePadKeys } from "./usePadKeys";
 
 const HUMIDITY_KEPT = "fentro.humidity";
 
@@ -25,7 +28,8 @@ export function ReadingPad({ station: stationId }: { station: string }) {
   );
   // Until something is typed or chosen: the first thing not yet read, also when a fresher answer comes in.
   const [chosen, setChosen] = useState<Place | undefined>();
-  const place = chosen ?? firstOpen(readings, humidity);
+  const order = orderOf(station);
+  const place = chosen ?? firstOpen(readings, humidity, order);
   const [typed, setTyped] = useState("");
   const [refused, setRefused] = useState<Slip | undefined>();
   const [correcting, setCorrecting] = useState<Logged | undefined>();
@@ -76,7 +80,29 @@ export function ReadingPad({ station: stationId }: { station: string }) {
         return reading.point === place.point && reading.quantity === place.quantity;
       });
     void record("reading", body, before ? { replaces: before.id, reason: "read again" } : {});
-    goTo(following(place, humidity, readings));
+    goTo(following(place, humidity, readings, order));
+  };
+  const hold = (channel: Channel) => {
+    const shown = channel.state === "steady" ? channel.mean : channel.value;
+    if (shown === null) return;
+    const own = unitOf(readableOf(channel.quantity).kind, system);
+    const body = {
+      station: stationId,
+      quantity: channel.quantity,
+      value: Number(fromSi(shown, own).toFixed(own.decimals + 1)),
+      unit: own.key,
+      point: channel.point,
+      instrument: channel.instrument,
+      held: channel.held,
+    };
+    const before = readings.find((entry) => {
+      const reading = readingOf(entry);
+      return reading.point === channel.point && reading.quantity === channel.quantity;
+    });
+    void record("reading", body, {
+      ...(before ? { replaces: before.id, reason: "read again" } : {}),
+      ...(channel.at ? { at: channel.at } : {}),
+    });
   };
 
   const pad = useRef<HTMLElement>(null);
@@ -84,7 +110,7 @@ export function ReadingPad({ station: stationId }: { station: string }) {
   usePadKeys({ key, take, close: () => openStation(undefined) });
 
   if (!station) return <p>This system has no such station.</p>;
-  const tabs = ["dry_bulb", humidity, ...(station.quantities.includes("airflow") ? ["airflow"] : [])];
+  const tabs = tabsOf(station, humidity);
   return (
     <div className="grid gap-4 wide:grid-cols-[minmax(320px,400px)_1fr]">
       <section
@@ -121,6 +147,7 @@ export function ReadingPad({ station: stationId }: { station: string }) {
             </button>
           ))}
         </div>
+        <Listen station={station} quantities={tabs} hold={hold} />
         <output
           aria-live="polite"
           aria-label="Typed"
@@ -145,14 +172,16 @@ export function ReadingPad({ station: stationId }: { station: string }) {
           <span className="font-semibold">Keep away from:</span> {station.avoid}
         </p>
         <div className="grid gap-2 wide:grid-cols-2">
-          <HumidityChoice humidity={humidity} choose={chooseHumidity} />
+          {tabs.includes(humidity) && <HumidityChoice humidity={humidity} choose={chooseHumidity} />}
           <InstrumentChoice quantity={place.quantity} {...instrument} />
           {place.quantity === "airflow" && <KnownWidth unit={unit.label} known={known} type={setKnown} />}
         </div>
-        <Derived
-          dryBulb={place.quantity === "dry_bulb" && value !== undefined ? toSi(value, unit) : dryBulb}
-          humidity={typedHumidity(place.quantity, value, unit) ?? humidityAt(readings, place.point)}
-        />
+        {tabs.includes("dry_bulb") && (
+          <Derived
+            dryBulb={place.quantity === "dry_bulb" && value !== undefined ? toSi(value, unit) : dryBulb}
+            humidity={typedHumidity(place.quantity, value, unit) ?? humidityAt(readings, place.point)}
+          />
+        )}
         <Points
           station={stationId}
           readings={readings}
@@ -176,7 +205,7 @@ export function ReadingPad({ station: stationId }: { station: string }) {
   function chooseHumidity(kind: string) {
     localStorage.setItem(HUMIDITY_KEPT, kind);
     setHumidity(kind);
-    if (place.quantity !== "dry_bulb" && place.quantity !== "airflow") goTo({ ...place, quantity: kind });
+    if (isHumidity(place.quantity)) goTo({ ...place, quantity: kind });
   }
 }
 
@@ -193,25 +222,29 @@ const SHORT: Record<string, string> = {
   wet_bulb: "Wet bulb",
   dew_point: "Dew point",
   airflow: "Airflow",
+  velocity: "Velocity",
+  static_pressure: "Static",
+  pipe_temperature: "Pipe",
+  electric_power: "Power",
+  voltage: "Volts",
+  current: "Amps",
 };
 const shortName = (quantity: string): string => SHORT[quantity] ?? quantity;
 
-function usePadKeys(act: { key: (key: PadKey) => void; take: () => void; close: () => void }): void {
-  useEffect(() => {
-    const down = (event: KeyboardEvent) => {
-      if (event.ctrlKey || event.metaKey || event.altKey) return;
-      const target = event.target as HTMLElement;
-      if (target.closest("input, textarea, select, dialog")) return;
-      const pressed = padKey(event.key);
-      if (pressed) act.key(pressed);
-      else if (event.key === "Enter" && !target.closest("button, a")) act.take();
-      else if (event.key === "Escape") act.close();
-      else return;
-      event.preventDefault();
-    };
-    window.addEventListener("keydown", down, { capture: true });
-    return () => window.removeEventListener("keydown", down, { capture: true });
-  });
+type Station = Page["work_up"]["path"]["stations"][number];
+
+/** What is read at a station without an air state, in order; at a register the flow comes first. */
+function orderOf(station: Station | undefined): string[] {
+  if (!station) return [];
+  if (station.kind === "register") return ["airflow"];
+  return station.quantities.includes("dry_bulb") ? [] : station.quantities;
+}
+
+function tabsOf(station: Station, humidity: string): string[] {
+  if (!station.quantities.includes("dry_bulb")) return station.quantities;
+  const air = ["dry_bulb", ...(station.quantities.includes(humidity) ? [humidity] : [])];
+  const more = ["velocity", "airflow"].filter((quantity) => station.quantities.includes(quantity));
+  return station.kind === "register" ? ["airflow", ...air] : [...air, ...more];
 }
 
 function SlipWords({

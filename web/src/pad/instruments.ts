@@ -6,7 +6,8 @@ import { instrumentsQuery } from "../api/queries";
 
 export type Instrument = Schemas["InstrumentLine"];
 
-const keyOf = (quantity: string): string => `fentro.instrument.${quantity === "airflow" ? "airflow" : "air"}`;
+const AIR = ["dry_bulb", "relative_humidity", "wet_bulb", "dew_point"];
+const keyOf = (quantity: string): string => `fentro.instrument.${AIR.includes(quantity) ? "air" : quantity}`;
 
 export function useInstrument(quantity: string) {
   const { data } = useQuery(instrumentsQuery);

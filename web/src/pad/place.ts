@@ -13,8 +13,13 @@ function has(readings: Logged[], point: number, test: (quantity: string) => bool
   return readings.some((entry) => readingOf(entry).point === point && test(readingOf(entry).quantity));
 }
 
-/** The first thing not yet read here. */
-export function firstOpen(readings: Logged[], humidity: string): Place {
+/** The first thing not yet read here; `order`: what is read where there is no air state. */
+export function firstOpen(readings: Logged[], humidity: string, order: string[] = []): Place {
+  if (order.length > 0) {
+    const open = order.find((quantity) => !has(readings, 1, (read) => read === quantity));
+    if (open) return { point: 1, quantity: open };
+    return following({ point: 1, quantity: order[0] ?? "" }, humidity, readings, order);
+  }
   for (let point = 1; ; point += 1) {
     if (!has(readings, point, (quantity) => quantity === "dry_bulb")) return { point, quantity: "dry_bulb" };
     if (!has(readings, point, isHumidity)) return { point, quantity: humidity };
@@ -22,8 +27,15 @@ export function firstOpen(readings: Logged[], humidity: string): Place {
 }
 
 /** After dry bulb comes humidity of the same point, after that the next point. */
-export function following(place: Place, humidity: string, readings: Logged[]): Place {
-  if (place.quantity === "airflow") return place;
+export function following(place: Place, humidity: string, readings: Logged[], order: string[] = []): Place {
+  if (order.length > 1) {
+    return { ...place, quantity: order[order.indexOf(place.quantity) + 1] ?? order[0] ?? place.quantity };
+  }
+  if (order.length === 1) {
+    const last = Math.max(place.point, ...readings.map((entry) => readingOf(entry).point));
+    return { point: last + 1, quantity: place.quantity };
+  }
+  if (place.quantity === "airflow" || place.quantity === "velocity") return place;
   if (place.quantity === "dry_bulb" && !has(readings, place.point, isHumidity)) {
     return { point: place.point, quantity: humidity };
   }

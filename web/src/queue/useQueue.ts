@@ -18,7 +18,7 @@ export function newEntry(
   kind: string,
   body: Record<string, unknown>,
   phase: NewEntry["phase"],
-  more: { replaces?: string; reason?: string } = {},
+  more: { replaces?: string; reason?: string; at?: string } = {},
 ): NewEntry {
   return { id: crypto.randomUUID(), kind, at: new Date().toISOString(), phase, body, ...more };
 }

@@ -1,4 +1,5 @@
 import { useVisit } from "../visit/context";
+import { TagSign } from "./RibbonBand";
 import { type Tag, useTags } from "./tags";
 import { tint } from "./tint";
 
@@ -45,6 +46,11 @@ export function RibbonColumn({ station, open }: { station?: string; open: (stati
       {path.apart.map((id) => (
         <ColumnTag key={id} tag={tagOf(id)} here={station === id} open={open} />
       ))}
+      {tags
+        .filter((tag) => !tag.core)
+        .map((tag) => (
+          <ColumnTag key={tag.station} tag={tag} here={station === tag.station} open={open} />
+        ))}
     </section>
   );
 }
@@ -69,7 +75,8 @@ function ColumnTag({
       onClick={() => open(tag.station)}
     >
       <span className="flex items-center gap-1 text-xs">
-        {tag.name}
+        <TagSign tag={tag} />
+        <span className="truncate">{tag.name}</span>
         {tag.waiting > 0 && <span className="size-2 rounded-full bg-warning" title="waits" />}
       </span>
       <span className="reading block font-semibold text-sm">{tag.dryBulb || "–"}</span>

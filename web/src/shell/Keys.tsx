@@ -9,6 +9,7 @@ const KEYS: [string, string][] = [
   ["[ and ]", "station before, after"],
   ["r", "read here"],
   ["w", "working of the main number"],
+  ["h", "hold the live value"],
   ["n", "note"],
   ["u", "units"],
   ["/", "find a system, site or visit"],

@@ -4,6 +4,7 @@ import { Ruler, Sun, SunDim, UserRound } from "lucide-react";
 import { type ReactNode, useState } from "react";
 import { api, ask } from "../api/client";
 import { sessionQuery } from "../api/queries";
+import { SettleClock } from "../live/SettleClock";
 import { persister } from "../offline/keeping";
 import { useUnits } from "../units/UnitSystem";
 import { Mark } from "./Mark";
@@ -21,6 +22,7 @@ export function TopBar({ place, children }: { place?: ReactNode; children?: Reac
       {place && <span className="mx-1 hidden h-5 w-px bg-base-300 wide:block" aria-hidden="true" />}
       <div className="min-w-0 flex-1 truncate px-1">{place}</div>
       {children}
+      <SettleClock />
       <QueueState />
       <UnitSwitch />
       <ThemeSwitch />
@@ -100,6 +102,13 @@ function PersonMenu() {
           <span className="wide:hidden">
             <ThemeSwitch inMenu />
           </span>
+          <Link
+            className="btn btn-ghost touch w-full justify-start font-normal"
+            to="/instruments"
+            onClick={() => setOpen(false)}
+          >
+            Instruments and probes
+          </Link>
           {data.person.office && (
             <a className="btn btn-ghost touch w-full justify-start font-normal" href="/admin/">
               Office: people, sites, instruments

@@ -55,6 +55,9 @@ export function namedUnit(kind: Kind, key: string): Unit {
   return unit;
 }
 
+/** Every unit that a kind may be typed or read in. */
+export const unitsOf = (kind: Kind): Unit[] => Object.values(kinds[kind]?.units ?? {});
+
 export const toSi = (shown: number, unit: Unit): number => shown * unit.factor + unit.offset;
 export const fromSi = (value: number, unit: Unit): number => (value - unit.offset) / unit.factor;
 

@@ -2,6 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { useNavigate, useParams, useSearch } from "@tanstack/react-router";
 import { useEffect, useMemo } from "react";
 import { visitQuery } from "../api/queries";
+import { noteRunning } from "../live/running";
+import { LiveContext, useLiveStream } from "../live/useLive";
 import { newEntry, queue, useQueue } from "../queue/useQueue";
 import { Loading } from "../shell/Loading";
 import { TopBar } from "../shell/TopBar";
@@ -13,6 +15,7 @@ export interface VisitSearch {
   step?: string;
   station?: string;
   working?: string;
+  tool?: string;
   phase?: Phase;
 }
 
@@ -73,14 +76,23 @@ function OpenVisit({ page }: { page: Page }) {
       },
       openStep: (next) => go({ step: next }),
       openStation: (station, atStep = step) => go({ step: atStep, ...(station ? { station } : {}) }),
+      openTool: (tool) => go({ step, ...(tool ? { tool } : {}) }),
       openWorking: (working) =>
         go({ step, ...(working ? { working } : {}), ...(search.phase ? { phase: search.phase } : {}) }),
     };
   }, [page, entries, step, closed, id, navigate, search.phase]);
 
+  const stream = useLiveStream(id, closed);
+  const since = page.work_up.running_since;
+  useEffect(() => {
+    noteRunning(id, since && !closed ? { visit: id, system: page.system.name, since } : undefined);
+  }, [id, since, closed, page.system.name]);
+
   return (
     <VisitContext value={visit}>
-      <Workspace step={step} station={search.station} working={search.working} />
+      <LiveContext value={stream}>
+        <Workspace step={step} station={search.station} working={search.working} tool={search.tool} />
+      </LiveContext>
     </VisitContext>
   );
 }

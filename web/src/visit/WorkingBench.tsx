@@ -13,7 +13,7 @@ type Line = NonNullable<Result["lines"]>[number];
 export function WorkingBench({ result: key }: { result: string }) {
   const { shown, openWorking } = useVisit();
   const { system } = useUnits();
-  const result = shown.results.find((each) => each.key === key);
+  const result = [...shown.results, ...(shown.airflow_methods ?? [])].find((each) => each.key === key);
   return (
     <div>
       <div className="flex items-center gap-2">

@@ -1,27 +1,41 @@
 import { Link } from "@tanstack/react-router";
 import { Gauge, ListChecks } from "lucide-react";
-import { useState } from "react";
+import { type ReactNode, useState } from "react";
+import { Match } from "../live/Match";
+import { Probes } from "../live/Probes";
+import { LoggerFile } from "../logger/LoggerFile";
 import { ReadingPad } from "../pad/ReadingPad";
 import { RibbonBand } from "../ribbon/RibbonBand";
 import { RibbonColumn } from "../ribbon/RibbonColumn";
 import { useKeys } from "../shell/Keys";
 import { Panel } from "../shell/Panel";
 import { TopBar } from "../shell/TopBar";
+import { TraverseBench } from "../traverse/TraverseBench";
 import { useVisit } from "./context";
 import { Rail } from "./Rail";
 import { Route } from "./Route";
-import { SettleClock } from "./SettleClock";
 import { StepBench } from "./steps/StepBench";
 import { WorkingBench } from "./WorkingBench";
 
 /** Route left, air path on top, bench below, verdicts right; on a phone the air path stands at the left edge. */
-export function Workspace({ step, station, working }: { step: string; station?: string; working?: string }) {
-  const { page, openStep, openStation, openWorking, mayWrite } = useVisit();
+export function Workspace({
+  step,
+  station,
+  working,
+  tool,
+}: {
+  step: string;
+  station?: string;
+  working?: string;
+  tool?: string;
+}) {
+  const { page, openStep, openStation, openWorking, openTool, mayWrite } = useVisit();
   const [drawer, setDrawer] = useState<"steps" | "verdicts" | undefined>();
   const stations = page.work_up.path.stations.map((each) => each.id);
   const at = station ? stations.indexOf(station) : -1;
   const readable = mayWrite && (step === "measure" || step === "prove");
   const toStation = (id: string | undefined) => openStation(id, readable ? step : "measure");
+  const Tool = TOOLS[tool ?? ""];
   const steps = Object.fromEntries(
     page.work_up.route.map((each, index) => [String(index + 1), () => openStep(each.id)]),
   );
@@ -32,13 +46,17 @@ export function Workspace({ step, station, working }: { step: string; station?: 
     r: () => toStation(nextToRead(page) ?? stations[0]),
     w: () => openWorking(working ? undefined : "total"),
     n: () => document.getElementById("note")?.focus(),
-    Escape: working ? () => openWorking(undefined) : station ? () => openStation(undefined) : undefined,
+    Escape: tool
+      ? () => openTool(undefined)
+      : working
+        ? () => openWorking(undefined)
+        : station
+          ? () => openStation(undefined)
+          : undefined,
   });
   return (
     <div className="flex h-full flex-col">
-      <TopBar place={<Place />}>
-        <SettleClock />
-      </TopBar>
+      <TopBar place={<Place />} />
       <div className="grid min-h-0 flex-1 grid-cols-[92px_1fr] wide:grid-cols-[168px_1fr_300px]">
         <nav
           aria-label="Steps of the visit"
@@ -56,8 +74,10 @@ export function Workspace({ step, station, working }: { step: string; station?: 
           <main className="min-h-0 flex-1 overflow-y-auto p-3 wide:p-4" tabIndex={-1}>
             {working ? (
               <WorkingBench result={working} />
+            ) : tool && Tool ? (
+              <Tool />
             ) : station && readable ? (
-              <ReadingPad key={`${step}/${station}`} station={station} />
+              <ReadAt key={`${step}/${station}`} station={station} />
             ) : (
               <StepBench step={step} />
             )}
@@ -102,6 +122,15 @@ export function Workspace({ step, station, working }: { step: string; station?: 
       )}
     </div>
   );
+}
+
+const TOOLS: Record<string, () => ReactNode> = { probes: Probes, match: Match, file: LoggerFile };
+
+/** A duct is read across a plane, everything else with the pad. */
+function ReadAt({ station }: { station: string }) {
+  const { page } = useVisit();
+  const kind = page.work_up.path.stations.find((each) => each.id === station)?.kind;
+  return kind === "traverse" ? <TraverseBench station={station} /> : <ReadingPad station={station} />;
 }
 
 function Place() {

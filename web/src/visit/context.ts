@@ -13,12 +13,14 @@ export interface Visit {
   record: (
     kind: string,
     body: Record<string, unknown>,
-    more?: { replaces?: string; reason?: string; phase?: Phase },
+    more?: { replaces?: string; reason?: string; phase?: Phase; at?: string },
   ) => Promise<NewEntry>;
   openStep: (step: string) => void;
   /** Open the pad at a station; at another step when this one is not for reading. */
   openStation: (station: string | undefined, atStep?: string) => void;
   openWorking: (result: string | undefined) => void;
+  /** Open one of the measuring tools in the bench's place: probes, match, file. */
+  openTool: (tool: string | undefined) => void;
 }
 
 export const VisitContext = createContext<Visit | undefined>(undefined);

@@ -1,50 +1,93 @@
 import { Play } from "lucide-react";
 import { useState } from "react";
+import { ProbeList } from "../../live/Probes";
+import { Trends } from "../../live/Trends";
+import { useLive } from "../../live/useLive";
 import { clockTime } from "../../shell/when";
+import { useUnits } from "../../units/UnitSystem";
+import { say } from "../../units/units";
 import { useVisit } from "../context";
 import { standing } from "../logbook";
 
+const ALREADY_S = 20 * 60;
+
 export function Settle() {
   const { entries, record, mayWrite } = useVisit();
+  const { on } = useLive();
   const [asked, setAsked] = useState(false);
   const last = standing(entries)
     .filter((entry) => entry.kind === "run")
     .at(-1);
   const running = last?.body.event === "started";
-  const start = async () => {
+  const start = async (already: number) => {
     setAsked(false);
-    await record("run", { event: "started" }, { phase: "as_found" });
+    await record("run", { event: "started", already_s: already }, { phase: "as_found" });
   };
   return (
-    <section className="panel p-4">
-      {running && last ? (
-        <p>
-          The unit has been calling since <span className="reading font-semibold">{clockTime(last.at)}</span>.
-          The clock is in the top bar: wait for ten minutes at least.
-        </p>
-      ) : (
-        <p>
-          Set the unit calling and note the moment. Readings in the first ten minutes are marked as early.
-        </p>
+    <div className="space-y-3">
+      <section className="panel p-4">
+        {running && last ? (
+          <p>
+            {Number(last.body.already_s) > 0
+              ? "Noted as running for a good while at "
+              : "The unit has been calling since "}
+            <span className="reading font-semibold">{clockTime(last.at)}</span>. The clock is in the top bar:
+            wait for ten minutes at least.
+          </p>
+        ) : (
+          <p>
+            Set the unit calling and note the moment. Readings in the first ten minutes are marked as early,
+            and give no hard verdict.
+          </p>
+        )}
+        {mayWrite && (
+          <div className="mt-3 flex flex-wrap gap-2">
+            {running && !asked ? (
+              <button type="button" className="btn touch" onClick={() => setAsked(true)}>
+                It stopped and started again
+              </button>
+            ) : (
+              <button type="button" className="btn btn-primary touch text-base" onClick={() => void start(0)}>
+                <Play size={18} aria-hidden="true" /> {asked ? "Yes, it starts now" : "It starts now"}
+              </button>
+            )}
+            {!running && (
+              <button type="button" className="btn touch" onClick={() => void start(ALREADY_S)}>
+                It has run for twenty minutes or more
+              </button>
+            )}
+            {asked && (
+              <button type="button" className="btn touch" onClick={() => setAsked(false)}>
+                No
+              </button>
+            )}
+          </div>
+        )}
+      </section>
+      {on && (
+        <>
+          <WholeVisit />
+          <Trends />
+          <ProbeList />
+        </>
       )}
-      {mayWrite && (
-        <div className="mt-3 flex gap-2">
-          {running && !asked ? (
-            <button type="button" className="btn touch" onClick={() => setAsked(true)}>
-              It stopped and started again
-            </button>
-          ) : (
-            <button type="button" className="btn btn-primary touch text-base" onClick={start}>
-              <Play size={18} aria-hidden="true" /> {asked ? "Yes, it starts now" : "It starts now"}
-            </button>
-          )}
-          {asked && (
-            <button type="button" className="btn touch" onClick={() => setAsked(false)}>
-              No
-            </button>
-          )}
-        </div>
-      )}
-    </section>
+    </div>
+  );
+}
+
+/** What still moves, and for about how long. */
+export function WholeVisit() {
+  const { picture } = useLive();
+  const { system } = useUnits();
+  if (!picture?.connected || !picture.channels.some((channel) => channel.station !== "")) return null;
+  return (
+    <p
+      className={`rounded border-l-4 px-3 py-2 text-lg ${
+        picture.state === "steady" ? "border-success bg-base-200" : "border-warning bg-base-200"
+      }`}
+      role="status"
+    >
+      {say(picture.words, system)}
+    </p>
   );
 }

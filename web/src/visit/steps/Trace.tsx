@@ -1,16 +1,260 @@
+import { ArrowRight, Check, TriangleAlert, Undo2 } from "lucide-react";
+import { type FormEvent, useState } from "react";
+import { useUnits } from "../../units/UnitSystem";
+import { inWords, toSi, unitOf } from "../../units/units";
 import { useVisit } from "../context";
+import { type Page, standing } from "../logbook";
+import { MoreStations } from "./StationCards";
 
+type Station = Page["work_up"]["path"]["stations"][number];
+
+/** Which way the air goes, where each station lies here, which branch feeds which room. */
 export function Trace() {
   const { page } = useVisit();
+  const { path } = page.work_up;
+  const used = new Set(page.work_up.phases[0]?.ribbon.more ?? []);
+  const stations = path.stations.filter((station) => station.core || used.has(station.id));
   return (
-    <ul className="panel divide-y divide-base-300">
-      {page.work_up.path.stations.map((station) => (
-        <li key={station.id} className="p-3">
-          <h2 className="font-semibold">{station.name}</h2>
-          <p>{station.where}</p>
-          <p className="text-sm quiet">Keep away from: {station.avoid}</p>
-        </li>
-      ))}
-    </ul>
+    <div className="space-y-4">
+      <FilterArrow />
+      <section aria-labelledby="stations">
+        <h2 id="stations" className="font-semibold text-lg">
+          Where to read on this system
+        </h2>
+        <ul className="panel mt-2 divide-y divide-base-300">
+          {stations.map((station) => (
+            <PlaceLine key={station.id} station={station} />
+          ))}
+        </ul>
+        <div className="mt-2">
+          <MoreStations />
+        </div>
+      </section>
+      {page.system.kind !== "dwelling_ventilator" && <Branches />}
+    </div>
   );
 }
+
+const ARROW: [string, string][] = [
+  ["agrees", "The arrow agrees"],
+  ["against", "It points the other way"],
+  ["no_filter", "No filter, or no arrow"],
+];
+
+function FilterArrow() {
+  const { entries, record, mayWrite, page } = useVisit();
+  const seen = standing(entries).findLast(
+    (entry) => entry.kind === "observation" && entry.body.item === "filter_arrow",
+  );
+  const elements = page.work_up.path.bands[0]?.elements ?? [];
+  return (
+    <section className="panel p-4" aria-labelledby="arrow">
+      <h2 id="arrow" className="font-semibold text-lg">
+        Does the filter's arrow agree with this way of the air?
+      </h2>
+      <p className="mt-1 flex flex-wrap items-center gap-x-1.5 gap-y-1">
+        {elements.map((element, index) => (
+          <span key={element.id} className="inline-flex items-center gap-1.5">
+            {index > 0 && <ArrowRight size={16} aria-hidden="true" />}
+            <span className={element.kind === "filter" ? "rounded bg-base-200 px-1.5 font-semibold" : ""}>
+              {element.name}
+            </span>
+          </span>
+        ))}
+      </p>
+      <fieldset className="mt-3 flex flex-wrap gap-2">
+        <legend className="sr-only">The filter's arrow</legend>
+        {ARROW.map(([value, words]) => {
+          const chosen = seen?.body.value === value;
+          return (
+            <button
+              key={value}
+              type="button"
+              disabled={!mayWrite}
+              aria-pressed={chosen}
+              className={`btn touch text-base ${chosen ? "btn-neutral" : value === "agrees" && !seen ? "btn-primary" : ""}`}
+              onClick={() =>
+                void record("observation", { item: "filter_arrow", value }, { phase: "as_found" })
+              }
+            >
+              {chosen && <Check size={18} aria-hidden="true" />} {words}
+            </button>
+          );
+        })}
+      </fieldset>
+      {seen?.body.value === "against" && (
+        <p role="alert" className="mt-2 flex gap-2">
+          <TriangleAlert size={18} className="mt-0.5 shrink-0 text-error" aria-hidden="true" />
+          Either the filter is in backwards, or return and supply are mixed up. Feel which way the air goes at
+          a grille before you read anything.
+        </p>
+      )}
+    </section>
+  );
+}
+
+function PlaceLine({ station }: { station: Station }) {
+  const { entries, record, mayWrite } = useVisit();
+  const placed = standing(entries).findLast(
+    (entry) => entry.kind === "placement" && entry.body.station === station.id,
+  );
+  const [open, setOpen] = useState(false);
+  const [where, setWhere] = useState(String(placed?.body.where ?? ""));
+  const send = (event: FormEvent) => {
+    event.preventDefault();
+    setOpen(false);
+    void record("placement", { station: station.id, where: where.trim() }, { phase: "as_found" });
+  };
+  return (
+    <li className="grid gap-x-4 gap-y-1 p-3 wide:grid-cols-[1fr_auto]">
+      <div>
+        <h3 className="font-semibold">
+          {station.name}
+          {station.needed && <span className="ml-2 font-normal text-sm quiet">needed</span>}
+        </h3>
+        <p>{station.where}</p>
+        <p className="text-sm quiet">Keep away from: {station.avoid}</p>
+        {placed && (
+          <p className="mt-0.5">
+            <Check size={16} className="mr-1 inline text-success" aria-hidden="true" />
+            <span className="font-semibold">Here:</span> {String(placed.body.where) || "as described"}
+          </p>
+        )}
+      </div>
+      {mayWrite && !open && (
+        <button type="button" className="btn touch self-center" onClick={() => setOpen(true)}>
+          {placed ? "Change" : "It is here"}
+        </button>
+      )}
+      {open && (
+        <form onSubmit={send} className="flex gap-2 wide:col-span-2">
+          <label className="min-w-0 flex-1">
+            <span className="sr-only">Where {station.name} lies here</span>
+            <input
+              className="input touch w-full"
+              value={where}
+              maxLength={200}
+              placeholder="As described, or in your words"
+              onChange={(event) => setWhere(event.target.value)}
+            />
+          </label>
+          <button type="submit" className="btn btn-primary touch">
+            Write down
+          </button>
+        </form>
+      )}
+    </li>
+  );
+}
+
+const NO_BRANCH = { room: "", floor: "", diameter: "", run: "" };
+
+/** Branches of the plate, and those found today. */
+function Branches() {
+  const { page, entries, record, mayWrite } = useVisit();
+  const { system } = useUnits();
+  const [form, setForm] = useState(NO_BRANCH);
+  const [wrong, setWrong] = useState<Record<string, string>>({});
+  const diameter = unitOf("diameter", system);
+  const length = unitOf("length", system);
+  const found = standing(entries).filter((entry) => entry.kind === "branch");
+  const send = (event: FormEvent) => {
+    event.preventDefault();
+    const problems: Record<string, string> = {};
+    if (!form.room.trim()) problems.room = "Name the room.";
+    const numbers = { diameter: parsed(form.diameter), run: parsed(form.run) };
+    for (const [name, value] of Object.entries(numbers)) {
+      if (value !== null && !(value > 0)) problems[name] = "A number above zero, or nothing.";
+    }
+    setWrong(problems);
+    if (Object.keys(problems).length > 0) return;
+    void record(
+      "branch",
+      {
+        room: form.room.trim(),
+        floor: form.floor.trim(),
+        diameter_m: numbers.diameter === null ? null : toSi(numbers.diameter, diameter),
+        run_m: numbers.run === null ? null : toSi(numbers.run, length),
+      },
+      { phase: "as_found" },
+    );
+    setForm(NO_BRANCH);
+  };
+  const fields: [keyof typeof NO_BRANCH, string][] = [
+    ["room", "Room"],
+    ["floor", "Floor"],
+    ["diameter", `Diameter, ${diameter.label}`],
+    ["run", `Length, ${length.label}`],
+  ];
+  return (
+    <section aria-labelledby="branches">
+      <h2 id="branches" className="font-semibold text-lg">
+        Branches
+      </h2>
+      {(page.work_up.path.branches ?? []).length > 0 ? (
+        <ul className="panel mt-2 grid divide-y divide-base-300 wide:grid-cols-2 wide:divide-y-0">
+          {page.work_up.path.branches.map((branch) => {
+            const noted = found.find(
+              (entry) => entry.body.room === branch.room && (entry.body.floor ?? "") === branch.floor,
+            );
+            return (
+              <li key={`${branch.room}/${branch.floor}`} className="flex items-center gap-2 px-3 py-1.5">
+                <span className="flex-1">
+                  {branch.room}
+                  {branch.floor && <span className="quiet">, {branch.floor.toLowerCase()}</span>}
+                </span>
+                <span className="reading text-sm">
+                  {branch.diameter_m != null && inWords(branch.diameter_m, "diameter", system)}
+                  {branch.run_m != null && ` × ${inWords(branch.run_m, "length", system)}`}
+                </span>
+                {noted && mayWrite && (
+                  <button
+                    type="button"
+                    className="btn btn-ghost touch"
+                    aria-label={`Take back: ${branch.room}`}
+                    onClick={() =>
+                      void record("withdrawal", {}, { replaces: noted.id, reason: "taken back" })
+                    }
+                  >
+                    <Undo2 size={18} aria-hidden="true" />
+                  </button>
+                )}
+              </li>
+            );
+          })}
+        </ul>
+      ) : (
+        <p className="mt-1 quiet">None on the plate. Note each one you find: it gets a register to read.</p>
+      )}
+      {mayWrite && (
+        <form
+          onSubmit={send}
+          noValidate
+          className="mt-2 grid items-start gap-2 wide:grid-cols-[2fr_1fr_1fr_1fr_auto]"
+        >
+          {fields.map(([name, label]) => (
+            <label key={name} className="block">
+              <span className="mb-0.5 block text-sm">{label}</span>
+              <input
+                className={`input touch w-full ${wrong[name] ? "border-error" : ""}`}
+                inputMode={name === "diameter" || name === "run" ? "decimal" : "text"}
+                value={form[name]}
+                maxLength={120}
+                aria-invalid={Boolean(wrong[name])}
+                onChange={(event) => setForm({ ...form, [name]: event.target.value })}
+              />
+              {wrong[name] && <span role="alert">{wrong[name]}</span>}
+            </label>
+          ))}
+          <button type="submit" className="btn touch wide:mt-6">
+            Note this branch
+          </button>
+        </form>
+      )}
+    </section>
+  );
+}
+
+/** A typed number; null for nothing, NaN for what is none. */
+const parsed = (text: string): number | null =>
+  text.trim() === "" ? null : Number(text.trim().replace(",", "."));

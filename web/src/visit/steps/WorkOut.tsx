@@ -1,3 +1,4 @@
+import { ChartSection } from "../../chart/ChartSection";
 import { Figure } from "../../shell/Figure";
 import { useUnits } from "../../units/UnitSystem";
 import { say } from "../../units/units";
@@ -35,8 +36,61 @@ export function WorkOut() {
           <ResultCard key={result.key} result={result} size="middle" />
         ))}
       </ul>
+      <AirflowMethods />
       <Comparison />
+      <ChartSection />
     </div>
+  );
+}
+
+/** Every way to the airflow, the one in use first; those that lack something say what. */
+function AirflowMethods() {
+  const { shown, openWorking } = useVisit();
+  const { system } = useUnits();
+  const methods = shown.airflow_methods ?? [];
+  if (methods.length === 0) return null;
+  const used = (method: Result) => method.key === shown.airflow_chosen;
+  const sorted = [...methods].sort(
+    (a, b) => Number(used(b)) - Number(used(a)) || Number(Boolean(b.quantity)) - Number(Boolean(a.quantity)),
+  );
+  return (
+    <section aria-labelledby="airflow-ways">
+      <h2 id="airflow-ways" className="font-semibold text-lg">
+        Airflow, every way
+      </h2>
+      <p className="text-sm quiet">The tightest is used. Nominal is a guess and the last resort.</p>
+      <ul className="panel mt-2 divide-y divide-base-300">
+        {sorted.map((method) => (
+          <li key={method.key}>
+            <button
+              type="button"
+              className="touch grid w-full items-baseline gap-x-4 px-3 py-1.5 text-left hover:bg-base-200 wide:grid-cols-[14rem_11rem_1fr]"
+              title="Working"
+              onClick={() => openWorking(method.key)}
+            >
+              <span className={used(method) ? "font-semibold" : ""}>
+                {method.name}
+                {used(method) && (
+                  <span className="ml-2 rounded bg-primary px-1.5 text-primary-content text-sm">used</span>
+                )}
+              </span>
+              <span>
+                {method.quantity ? (
+                  <Figure quantity={method.quantity} size="small" />
+                ) : (
+                  <span className="quiet">–</span>
+                )}
+              </span>
+              <span className="text-sm">
+                {(method.missing ?? []).length > 0
+                  ? `Missing: ${(method.missing ?? []).join(", ").toLowerCase()}`
+                  : method.remark && say(method.remark, system)}
+              </span>
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
   );
 }
 

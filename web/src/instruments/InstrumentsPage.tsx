@@ -1,0 +1,359 @@
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { BatteryLow, Radio, TriangleAlert, Unplug } from "lucide-react";
+import { type FormEvent, useEffect, useState } from "react";
+import { api, ask, type Schemas, Unanswered } from "../api/client";
+import { instrumentListQuery, probesQuery } from "../api/queries";
+import { Loading } from "../shell/Loading";
+import { TopBar } from "../shell/TopBar";
+import { useUnits } from "../units/UnitSystem";
+import { number, readableOf, say, unitOf } from "../units/units";
+
+type Instrument = Schemas["InstrumentPage"];
+
+/** What the company reads with: how well, who has it, when it is due; and the probes within reach. */
+export function InstrumentsPage() {
+  const query = useQuery(instrumentListQuery);
+  useEffect(() => {
+    document.title = "Instruments and probes";
+    return () => {
+      document.title = "Fentro";
+    };
+  }, []);
+  return (
+    <div className="flex h-full flex-col">
+      <TopBar />
+      <Loading query={query} what="the instruments">
+        {(list) => (
+          <main className="mx-auto w-full max-w-6xl flex-1 space-y-5 overflow-y-auto p-4">
+            <h1 className="font-semibold text-2xl">Instruments and probes</h1>
+            <ul className="panel divide-y divide-base-300">
+              {list.instruments.map((each) => (
+                <Line key={String(each.id)} instrument={each} mayChange={list.may_change} />
+              ))}
+            </ul>
+            {list.may_change && <Add classes={list.classes} />}
+            <Gateway />
+          </main>
+        )}
+      </Loading>
+    </div>
+  );
+}
+
+const KIND = (kind: string): string => kind.replaceAll("_", " ");
+
+function useChange<T>(change: (given: T) => Promise<unknown>) {
+  const known = useQueryClient();
+  return useMutation({
+    mutationFn: change,
+    onSuccess: () => known.invalidateQueries({ queryKey: ["instruments"] }),
+  });
+}
+
+function Line({ instrument, mayChange }: { instrument: Instrument; mayChange: boolean }) {
+  const { system } = useUnits();
+  const [open, setOpen] = useState(false);
+  const id = String(instrument.id);
+  const take = useChange(() =>
+    ask(api.POST("/api/v1/instruments/{instrument_id}/taken", { params: { path: { instrument_id: id } } })),
+  );
+  return (
+    <li className="grid items-center gap-x-5 gap-y-1 p-3 wide:grid-cols-[11rem_1fr_13rem_auto]">
+      <div>
+        <h2 className="font-semibold text-lg leading-tight">{instrument.name}</h2>
+        <p className="text-sm quiet">
+          {KIND(instrument.kind)}
+          {instrument.serial && `, ${instrument.serial}`}
+        </p>
+      </div>
+      <p className="text-sm">{accuracyWords(instrument, system)}</p>
+      <p className={instrument.overdue ? "font-semibold text-error" : ""}>
+        {(instrument.overdue || instrument.due_soon) && (
+          <TriangleAlert size={16} className="mr-1 inline" aria-hidden="true" />
+        )}
+        {instrument.calibration_due_on
+          ? `${instrument.overdue ? "Overdue since" : instrument.due_soon ? "Due soon," : "Due"} ${day(instrument.calibration_due_on)}`
+          : "No calibration noted"}
+        {instrument.overdue && (
+          <span className="block font-normal text-base-content text-sm">Its ± counts double until then.</span>
+        )}
+      </p>
+      <div className="flex flex-wrap items-center gap-2 wide:justify-end">
+        <span className="text-sm">
+          {instrument.mine
+            ? "You have it"
+            : instrument.held_by
+              ? `${instrument.held_by} has it`
+              : "Nobody has it"}
+        </span>
+        {!instrument.mine && (
+          <button
+            type="button"
+            className="btn touch"
+            disabled={take.isPending}
+            onClick={() => take.mutate(undefined)}
+          >
+            I have it
+          </button>
+        )}
+        {mayChange && (
+          <button type="button" className="btn touch" onClick={() => setOpen(!open)} aria-expanded={open}>
+            Calibrated
+          </button>
+        )}
+      </div>
+      {take.isError && (
+        <p role="alert" className="wide:col-span-4">
+          {take.error.message}
+        </p>
+      )}
+      {open && <Calibrate id={id} done={() => setOpen(false)} />}
+    </li>
+  );
+}
+
+function accuracyWords(instrument: Instrument, system: "SI" | "US"): string {
+  return Object.entries(instrument.accuracy)
+    .map(([quantity, figure]) => {
+      const { name, kind } = readableOf(quantity);
+      const unit = unitOf(kind, system);
+      const fixed = figure.plus_minus / unit.factor;
+      const share = (figure.share ?? 0) * 100;
+      const parts = [
+        share > 0 ? `${number(share, 0)} %` : "",
+        fixed > 0 ? `${number(fixed, Math.max(unit.decimals, 1))} ${unit.label}` : "",
+      ];
+      return `${name} ±${parts.filter(Boolean).join(" ±")}`;
+    })
+    .join(", ");
+}
+
+const day = (iso: string): string =>
+  new Date(`${iso}T12:00:00`).toLocaleDateString("en-GB", { dateStyle: "medium" });
+
+/** A refusal's sentence by the field it belongs to; "" is the form as a whole. */
+function refusalsOf(error: unknown, system: "SI" | "US"): Record<string, string> {
+  if (!(error instanceof Unanswered)) return {};
+  const found = error.problem?.refusals ?? [];
+  if (found.length === 0) return { "": error.message };
+  return Object.fromEntries(found.map((each) => [each.path, say(each.sentence, system)]));
+}
+
+function Calibrate({ id, done }: { id: string; done: () => void }) {
+  const { system } = useUnits();
+  const [dates, setDates] = useState({ calibrated_on: "", calibration_due_on: "" });
+  const change = useChange(async () => {
+    await ask(
+      api.POST("/api/v1/instruments/{instrument_id}/calibration", {
+        params: { path: { instrument_id: id } },
+        body: dates,
+      }),
+    );
+    done();
+  });
+  const wrong = refusalsOf(change.error, system);
+  const send = (event: FormEvent) => {
+    event.preventDefault();
+    change.mutate(undefined);
+  };
+  return (
+    <form onSubmit={send} className="flex flex-wrap items-end gap-3 wide:col-span-4" noValidate>
+      {(
+        [
+          ["calibrated_on", "Calibrated on"],
+          ["calibration_due_on", "Next due on"],
+        ] as const
+      ).map(([name, label]) => (
+        <label key={name} className="block">
+          <span className="mb-1 block text-sm">{label}</span>
+          <input
+            type="date"
+            className={`input touch ${wrong[name] ? "border-error" : ""}`}
+            value={dates[name]}
+            onChange={(event) => setDates({ ...dates, [name]: event.target.value })}
+          />
+          {wrong[name] && (
+            <span role="alert" className="block">
+              {wrong[name]}
+            </span>
+          )}
+        </label>
+      ))}
+      <button
+        type="submit"
+        className="btn btn-primary touch"
+        disabled={!dates.calibrated_on || !dates.calibration_due_on || change.isPending}
+      >
+        Write down
+      </button>
+      {wrong[""] && <p role="alert">{wrong[""]}</p>}
+    </form>
+  );
+}
+
+const NEW = { name: "", serial: "", accuracy_class: "air_field" };
+
+function Add({ classes }: { classes: Schemas["AccuracyClass"][] }) {
+  const { system } = useUnits();
+  const [form, setForm] = useState(NEW);
+  const add = useChange(async () => {
+    await ask(
+      api.POST("/api/v1/instruments", { body: { ...form, calibrated_on: null, calibration_due_on: null } }),
+    );
+    setForm(NEW);
+  });
+  const wrong = refusalsOf(add.error, system);
+  const send = (event: FormEvent) => {
+    event.preventDefault();
+    if (form.name.trim()) add.mutate(undefined);
+  };
+  return (
+    <form
+      onSubmit={send}
+      noValidate
+      className="panel grid items-end gap-3 p-4 wide:grid-cols-[1fr_1fr_1.6fr_auto]"
+    >
+      <label className="block">
+        <span className="mb-1 block text-sm">New instrument, name</span>
+        <input
+          className={`input touch w-full ${wrong.name ? "border-error" : ""}`}
+          value={form.name}
+          maxLength={80}
+          onChange={(event) => setForm({ ...form, name: event.target.value })}
+        />
+        {wrong.name && (
+          <span role="alert" className="block">
+            {wrong.name}
+          </span>
+        )}
+      </label>
+      <label className="block">
+        <span className="mb-1 block text-sm">Serial number</span>
+        <input
+          className="input touch w-full"
+          value={form.serial}
+          maxLength={80}
+          onChange={(event) => setForm({ ...form, serial: event.target.value })}
+        />
+      </label>
+      <label className="block">
+        <span className="mb-1 block text-sm">Accuracy class</span>
+        <select
+          className="select touch w-full"
+          value={form.accuracy_class}
+          onChange={(event) => setForm({ ...form, accuracy_class: event.target.value })}
+        >
+          {classes.map((each) => (
+            <option key={each.key} value={each.key}>
+              {each.name}
+            </option>
+          ))}
+        </select>
+      </label>
+      <button type="submit" className="btn touch" disabled={!form.name.trim() || add.isPending}>
+        Add
+      </button>
+      {wrong[""] && <p role="alert">{wrong[""]}</p>}
+    </form>
+  );
+}
+
+/** The probes within reach; for simulated ones, what they simulate. */
+function Gateway() {
+  const { data } = useQuery({ ...probesQuery, refetchInterval: 5_000 });
+  if (!data?.reachable) {
+    return (
+      <section className="panel p-4">
+        <h2 className="font-semibold text-lg">Live probes</h2>
+        <p>No live probes answer here. Readings are typed.</p>
+      </section>
+    );
+  }
+  return (
+    <section className="panel space-y-3 p-4">
+      <h2 className="flex items-center gap-2 font-semibold text-lg">
+        <Radio size={20} aria-hidden="true" /> Live probes within reach
+      </h2>
+      <ul className="grid gap-x-6 gap-y-1 wide:grid-cols-3">
+        {data.probes.map((probe) => (
+          <li key={probe.serial} className="flex items-center gap-2">
+            {!probe.reachable && <Unplug size={16} className="text-error" aria-label="out of reach" />}
+            {probe.battery < 0.15 && (
+              <BatteryLow size={16} className="text-warning" aria-label="battery low" />
+            )}
+            <span className="flex-1">
+              {probe.name}
+              {!probe.instrument && <span className="text-sm quiet">, not on the list</span>}
+            </span>
+            <span className="reading text-sm quiet">{Math.round(probe.battery * 100)} %</span>
+          </li>
+        ))}
+      </ul>
+      {data.scene && <Scene scene={data.scene} />}
+    </section>
+  );
+}
+
+const SPEEDS = [1, 10, 60, 120];
+
+function Scene({ scene }: { scene: NonNullable<Schemas["Probes"]["scene"]> }) {
+  const known = useQueryClient();
+  const [seed, setSeed] = useState(String(scene.seed));
+  const change = useMutation({
+    mutationFn: (given: { scenario: string; seed: number; speed: number }) =>
+      ask(api.POST("/api/v1/probes/scene", { body: given })),
+    onSuccess: (answer) => known.setQueryData(probesQuery.queryKey, answer),
+  });
+  const now = { scenario: scene.scenario, seed: scene.seed, speed: scene.speed };
+  const wrong = !/^\d{1,9}$/.test(seed);
+  return (
+    <div className="border-base-300 border-t pt-3">
+      <p className="text-sm quiet">These probes are simulated. Choosing begins the simulation again.</p>
+      <div className="mt-2 flex flex-wrap items-end gap-3">
+        <label className="block min-w-64">
+          <span className="mb-1 block text-sm">What happens</span>
+          <select
+            className="select touch w-full"
+            value={scene.scenario}
+            onChange={(event) => change.mutate({ ...now, scenario: event.target.value })}
+          >
+            {scene.scenarios.map((each) => (
+              <option key={each.key} value={each.key}>
+                {each.name}
+              </option>
+            ))}
+          </select>
+        </label>
+        <label className="block">
+          <span className="mb-1 block text-sm">Seed</span>
+          <input
+            className={`input touch reading w-32 ${wrong ? "border-error" : ""}`}
+            inputMode="numeric"
+            value={seed}
+            aria-invalid={wrong}
+            onChange={(event) => setSeed(event.target.value)}
+            onBlur={() =>
+              !wrong && Number(seed) !== scene.seed && change.mutate({ ...now, seed: Number(seed) })
+            }
+          />
+        </label>
+        <label className="block">
+          <span className="mb-1 block text-sm">Time runs</span>
+          <select
+            className="select touch"
+            value={scene.speed}
+            onChange={(event) => change.mutate({ ...now, speed: Number(event.target.value) })}
+          >
+            {[...new Set([...SPEEDS, scene.speed])].map((each) => (
+              <option key={each} value={each}>
+                {each} times
+              </option>
+            ))}
+          </select>
+        </label>
+      </div>
+      {wrong && <p role="alert">The seed is a whole number of up to nine digits.</p>}
+      {change.isError && <p role="alert">{change.error.message}</p>}
+    </div>
+  );
+}

@@ -1,0 +1,21 @@
+import { useEffect } from "react";
+import { type PadKey, padKey } from "./typed";
+
+/** Digits, Enter and Escape from a keyboard, unless somebody types in a field. */
+export function usePadKeys(act: { key: (key: PadKey) => void; take: () => void; close: () => void }): void {
+  useEffect(() => {
+    const down = (event: KeyboardEvent) => {
+      if (event.ctrlKey || event.metaKey || event.altKey) return;
+      const target = event.target as HTMLElement;
+      if (target.closest("input, textarea, select, dialog")) return;
+      const pressed = padKey(event.key);
+      if (pressed) act.key(pressed);
+      else if (event.key === "Enter" && !target.closest("button, a")) act.take();
+      else if (event.key === "Escape") act.close();
+      else return;
+      event.preventDefault();
+    };
+    window.addEventListener("keydown", down, { capture: true });
+    return () => window.removeEventListener("keydown", down, { capture: true });
+  });
+}
