@@ -34,4 +34,4 @@ class Sentence:
     def say(self, system: str = "SI") -> str:
         """The sentence in ``"SI"`` or ``"US"`` units."""
         said = {name: units.show(number.value, number.kind, system) for name, number in self.numbers.items()}
-        return self.text.format(**said)
+        return self.text.format(**said).replace("w.c..", "w.c.")

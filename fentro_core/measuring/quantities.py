@@ -42,7 +42,7 @@ READABLE: dict[str, Quantity] = {
         Quantity("airflow", "Airflow", "airflow", (1.0 * CFM_M3S, 60.0), (30 * CFM_M3S, 15.0), 0.0),
         Quantity("velocity", "Velocity", "velocity", (-30.0, 40.0), (0.3, 20.0), 0.2, False, "", 0.2, 0.4),
         Quantity(
-            "static_pressure", "Static pressure", "pressure", (-2500.0, 2500.0), (-1000.0, 1000.0), 5.0, False, "", 3.0, 3.0
+            "static_pressure", "Static pressure", "pressure", (-2500.0, 2500.0), (-1000.0, 1000.0), 5.0, False, "", 5.0, 3.0
         ),
         Quantity("pipe_temperature", "Pipe temperature", "temperature", (-60.0, 120.0), (-20.0, 90.0), 1.0, False, "", 0.6, 0.3),
         Quantity(
@@ -68,6 +68,15 @@ USUAL_DRY_BULB_C: dict[str, tuple[float, float]] = {
 """Usual dry bulb by place [°C]: tighter than "usual" above, so that a slipped decimal point is noticed."""
 
 HUMIDITY_CHOICES = ("relative_humidity", "wet_bulb", "dew_point")
+
+
+def named_at(station: str, quantity: str) -> str:
+    """A quantity at a station as one would say it; a tap's name says already what is read there.
+
+    >>> named_at("Supply", "dry_bulb"), named_at("Supply static", "static_pressure")
+    ('Supply dry bulb', 'Supply static')
+    """
+    return station if quantity == "static_pressure" else f"{station} {READABLE[quantity].name.lower()}"
 
 
 def to_si(quantity: str, value: float, unit: str) -> float:

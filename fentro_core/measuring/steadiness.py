@@ -115,6 +115,7 @@ def steadiness(
 def judge_evidence(evidence: Evidence, quantity: str, repeatability: float | None = None, window_s: float = WINDOW_S) -> State:
     """Steady when the slope's whole interval is small and the scatter is no more than the probe's own.
 
+    A quantity without a limit of its own (flow, volts, amps: they follow something else) only has to be watched.
     A standard deviation of n samples is itself only known to ``1 / sqrt(2 n)``: twice that is allowed for.
 
     >>> judge_evidence(Evidence(180, 180, 0.1, 0.05, 0.08), "dry_bulb")
@@ -127,6 +128,8 @@ def judge_evidence(evidence: Evidence, quantity: str, repeatability: float | Non
     readable = READABLE[quantity]
     if evidence.samples < FEWEST or evidence.seconds < COVERED_SHARE * window_s:
         return "too_short"
+    if not readable.steady_per_10min:
+        return "steady"
     if abs(evidence.slope_per_10min) + evidence.slope_plus_minus > readable.steady_per_10min:
         return "moving" if abs(evidence.slope_per_10min) > evidence.slope_plus_minus else "scattered"
     own = repeatability if repeatability else readable.repeatability
@@ -233,7 +236,8 @@ def whole_state(streams: Mapping[str, tuple[str, Steadiness]], running_s: float 
     unquiet = [name for name, (_, found) in streams.items() if found.state == "scattered"]
     if unquiet:
         return "scattered", Sentence.of(
-            f"Unquiet: {_several(unquiet)} jumps more than the probe itself. Move the probe a little."
+            f"Unquiet: {_several(unquiet)} {'jumps' if len(unquiet) == 1 else 'jump'} more than the probe itself. "
+            "Move the probe a little."
         )
     if running_s is None:
         return "steady", Sentence.of("Steady. Nobody noted when the unit started.")

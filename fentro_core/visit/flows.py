@@ -8,7 +8,7 @@ from itertools import combinations
 from typing import Literal
 
 from fentro_core.measured import Measured, propagate, weighted_sum
-from fentro_core.measuring.traverse import Duct, profile_flags, traverse, traverse_flow
+from fentro_core.measuring.traverse import Duct, plan, profile_flags, traverse, traverse_flow
 from fentro_core.performance.airflow import (
     DROP_CURVE_SHARE,
     FAN_TABLE_SHARE,
@@ -110,6 +110,9 @@ class Flows:
         if duct is None or not reads:
             return Method(key, name, missing=("A duct measured and its points read",)) if duct or reads else None
         velocities = [read.value for read in reads]
+        planned = len(plan(duct).points)
+        if len(reads) < planned:
+            return Method(key, name, missing=(f"{planned - len(reads)} of {planned} points",))
         given = tuple(velocity.value for velocity in velocities)
         source = f"{self.readings.phase}/{station}"
         self.readings.labels[f"{source}:traverse"] = f"{name}: the method and its plane"

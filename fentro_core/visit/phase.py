@@ -9,7 +9,7 @@ from fentro_core.air.outdoor_share import outdoor_share
 from fentro_core.air.state import AirState
 from fentro_core.measured import Measured, propagate
 from fentro_core.measuring.stations import StationAir
-from fentro_core.measuring.traverse import plan, profile_flags
+from fentro_core.measuring.traverse import plan, profile_flags, traverse_flow
 from fentro_core.performance.airflow import climate_of
 from fentro_core.performance.cooling import Capacity, capacity, split, withhold_negative_latent
 from fentro_core.performance.judging import FIXED_BAND_REASON
@@ -140,7 +140,7 @@ class PhaseWork:
             reads = self.readings.at(station, "velocity")
             velocities = {read.reading.point: quantity(read.value, "velocity") for read in reads}
             average = self.readings.average(station, "velocity")
-            flow = self._side_flow(station)
+            flow = self._flow_so_far(station, [read.value for read in reads])
             yield TraversePage(
                 station,
                 self.scene.plane_entries[station],
@@ -151,9 +151,9 @@ class PhaseWork:
                 profile_flags(duct, tuple(read.value.value for read in reads)) if reads else (),
             )
 
-    def _side_flow(self, station: str) -> Measured | None:
-        method = self._flows(CoolingPlate()).by_traverse(station.removesuffix("_traverse"))
-        return method.flow if method else None
+    def _flow_so_far(self, station: str, velocities: list[Measured]) -> Measured | None:
+        """What the points read until now would give; used for nothing until all are read."""
+        return traverse_flow(self.scene.planes[station], velocities, f"{self.phase}/{station}") if velocities else None
 
     def _ventilator_flows(self) -> list[Result]:
         """Fresh and extract flow, read directly or by traverse."""

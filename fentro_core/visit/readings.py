@@ -9,7 +9,7 @@ from fentro_core.measured import Measured, mean, weighted_sum
 from fentro_core.measuring.averaging import scatter_half_width
 from fentro_core.measuring.instruments import Instrument, measured_reading
 from fentro_core.measuring.matching import corrected
-from fentro_core.measuring.quantities import READABLE, to_si
+from fentro_core.measuring.quantities import READABLE, named_at, to_si
 from fentro_core.measuring.stations import SPREAD_ASKS_FOR_MORE_K, Point, StationAir, station_air
 from fentro_core.refusal import Refused
 from fentro_core.sentence import Sentence
@@ -68,7 +68,7 @@ class Readings:
         own = f"reading:{entry.id}"
         name = READABLE[reading.quantity].name.lower()
         at = self.names.get(reading.station, reading.station)
-        self.labels[own] = f"{at} {name}, this reading"
+        self.labels[own] = f"{named_at(at, reading.quantity)}, this reading"
         if instrument:
             self.labels[f"instrument:{instrument.id}:{reading.quantity}"] = f"{instrument.name}, {name} accuracy"
         value = measured_reading(reading.quantity, reading.value, reading.unit, own, instrument, entry.at, reading.plus_minus)

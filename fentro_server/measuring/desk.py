@@ -9,7 +9,7 @@ from datetime import datetime
 from typing import Any
 
 from fentro_core.measuring.instruments import Instrument
-from fentro_core.measuring.quantities import READABLE
+from fentro_core.measuring.quantities import READABLE, named_at
 from fentro_core.measuring.steadiness import FIT_WINDOWS, WINDOW_S, Steadiness, steadiness, whole_state
 from fentro_core.typed_json import write
 from fentro_server.measuring.probe_source import Frame
@@ -23,6 +23,9 @@ LOW_BATTERY = 0.15
 
 STEADY_QUANTITIES = ("dry_bulb", "relative_humidity", "static_pressure", "pipe_temperature")
 """What the whole visit's state looks at; flow and power flicker by nature."""
+
+FOLLOWS_THE_DAY = ("outdoor", "surroundings", "condenser_in", "condenser_out")
+"""Air that never settles with the unit: judged by itself, but the visit does not wait for it."""
 
 
 @dataclass(frozen=True)
@@ -149,8 +152,9 @@ class Desk:
             if found is None:
                 continue
             name = self.situation.station_names.get(stream.place.station, "")
-            if stream.place.station and not lost and stream.quantity in STEADY_QUANTITIES:
-                judged[f"{name} {READABLE[stream.quantity].name.lower()}"] = (stream.quantity, found)
+            waited_for = stream.place.station and stream.place.station not in FOLLOWS_THE_DAY
+            if waited_for and not lost and stream.quantity in STEADY_QUANTITIES:
+                judged[named_at(name, stream.quantity)] = (stream.quantity, found)
             samples = [*stream.unsent]
             stream.unsent.clear()
             channels.append(

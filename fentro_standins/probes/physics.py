@@ -170,7 +170,7 @@ class AirSystem:
 
     def _outdoor_c(self) -> float:
         base = 2.0 if self.scenario.heating else self.build.outdoor_c
-        return base + 0.3 * sin(self.seconds / 900.0) + self.scenario.ramp_k_per_s * self.seconds
+        return base + 0.15 * sin(self.seconds / 900.0) + self.scenario.ramp_k_per_s * self.seconds
 
     def _outdoor(self) -> tuple[float, float]:
         cold = 0.003 if self.scenario.heating else self.outdoor_w

@@ -32,7 +32,7 @@ AIR = {
 KINDS: dict[str, dict[str, Channel]] = {
     "air": AIR,
     "clamp": {"pipe_temperature": Channel(0.3, 0.06, 0.1, 12.0)},
-    "manometer": {"static_pressure": Channel(0.6, 0.8, 0.1, 1.0)},
+    "manometer": {"static_pressure": Channel(0.6, 0.5, 0.1, 1.0)},
     "vane": {"velocity": Channel(0.05, 0.08, 0.01, 2.0), "airflow": Channel(0.0, 0.004, 0.001, 2.0)},
     "power": {
         "electric_power": Channel(20.0, 15.0, 1.0, 1.0),

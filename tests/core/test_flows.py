@@ -114,7 +114,7 @@ def test_too_close_names_the_reading_that_decides_and_the_width_it_needs() -> No
     line = next(line for line in lines if line.key == "external_static")
     assert line.mark == "too_close"
     words = line.notes[0].say()
-    assert words.startswith("Static after the filter static pressure, this reading decides")
+    assert words.startswith("Static after the filter, this reading decides")
     assert "instead of ±8 Pa" in words
 
 
@@ -178,6 +178,8 @@ def test_a_traverse_point_by_point_becomes_the_flow() -> None:
     assert phase.airflow_chosen == "airflow_traverse_return"
     partly = found([entry("plane", {"station": "return_traverse", "duct": duct}), *points[:7]])
     assert "7 of 24" in partly.traverses[0].flags[0].say()
+    assert method(partly, "airflow_traverse_return").missing == ("17 of 24 points",), "not used before it is whole"
+    assert partly.airflow_chosen == "airflow_nominal"
 
 
 def test_a_match_narrows_the_split_and_not_the_readings() -> None:

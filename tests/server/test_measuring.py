@@ -92,6 +92,13 @@ def test_a_probe_hung_elsewhere_begins_anew(house: House) -> None:
     assert [each[0].station for each in desk.keep()] == ["supply"], "nothing from the hand is kept"
 
 
+def test_a_flow_that_moves_is_watched_and_breaks_nothing(house: House) -> None:
+    desk = desk_of(house)
+    desk.connected = True
+    desk.take([Frame(START + timedelta(seconds=n), {"P-1": {"airflow": 0.2 + n / 1000, "voltage": 240.0}}) for n in range(300)])
+    assert {channel["state"] for channel in desk.picture()["channels"]} == {"steady"}
+
+
 def test_impossible_samples_are_not_taken(house: House) -> None:
     desk = desk_of(house)
     desk.take([frame(1, P_1=999.0)])

@@ -5,6 +5,7 @@ import { useUnits } from "../units/UnitSystem";
 import { say } from "../units/units";
 import { StateSign } from "./LiveMark";
 import { useRunning } from "./running";
+import { STATE_WORDS } from "./types";
 import { useLive } from "./useLive";
 
 const SETTLED_MIN = 10;
@@ -34,16 +35,20 @@ export function SettleClock() {
     <Link
       to="/visits/$visitId"
       params={{ visitId: running.visit }}
-      className={`touch flex items-center gap-1.5 rounded px-2 py-1 ${
-        settling ? "bg-warning text-warning-content" : ""
-      }`}
+      className="touch flex items-center"
       title={`${running.system}: ${words}`}
       aria-label={`Settle clock, ${running.system}: ${minutes} min. ${words}`}
     >
-      {judged && live ? <StateSign state={live.state} size={18} /> : <Timer size={18} aria-hidden="true" />}
-      <span className="reading">{minutes} min</span>
-      <span className="hidden text-sm wide:inline">
-        {judged ? (settling ? "still moving" : "steady") : settling ? "settling" : "running"}
+      <span
+        className={`flex items-center gap-1.5 rounded px-2 py-1 ${
+          settling ? "bg-warning text-warning-content" : ""
+        }`}
+      >
+        {judged && live ? <StateSign state={live.state} size={18} /> : <Timer size={18} aria-hidden="true" />}
+        <span className="reading">{minutes} min</span>
+        <span className="hidden text-sm wide:inline">
+          {judged && live ? STATE_WORDS[live.state] : settling ? "settling" : "running"}
+        </span>
       </span>
     </Link>
   );

@@ -2,6 +2,7 @@ import { X } from "lucide-react";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { Listen } from "../live/Listen";
 import type { Channel } from "../live/types";
+import { useChannelsAt } from "../live/useLive";
 import { useUnits } from "../units/UnitSystem";
 import { fromSi, humidityChoices, readableOf, toSi, unitOf } from "../units/units";
 import { useVisit } from "../visit/context";
@@ -36,6 +37,11 @@ export function ReadingPad({ station: stationId }: { station: string }) {
   const [known, setKnown] = useState("");
   const instrument = useInstrument(place.quantity);
 
+  // With a probe at this station its values stand first; the keypad comes when it is asked for, or something is typed.
+  const listening = useChannelsAt(stationId).length > 0;
+  const [asked, setAsked] = useState(false);
+  const typing = asked || correcting !== undefined;
+
   const readable = readableOf(place.quantity);
   const unit = unitOf(readable.kind, system);
   const value = numberOf(typed);
@@ -47,6 +53,7 @@ export function ReadingPad({ station: stationId }: { station: string }) {
   const slipped = refused ?? judge(false);
 
   const key = (pressed: PadKey) => {
+    setAsked(true);
     setRefused(undefined);
     setChosen(place);
     setTyped((before) => press(before, pressed));
@@ -148,11 +155,17 @@ export function ReadingPad({ station: stationId }: { station: string }) {
           ))}
         </div>
         <Listen station={station} quantities={tabs} hold={hold} />
+        {listening && !typing && (
+          <button type="button" className="btn touch mt-2 w-full" onClick={() => setAsked(true)}>
+            Type a value instead
+          </button>
+        )}
         <output
           aria-live="polite"
           aria-label="Typed"
           data-testid="typed"
-          className={`mt-2 flex h-[72px] items-center justify-end gap-3 rounded border-2 px-3 ${
+          hidden={listening && !typing}
+          className={`mt-2 h-[72px] ${listening && !typing ? "hidden" : "flex"} items-center justify-end gap-3 rounded border-2 px-3 ${
             slipped ? "border-error" : "border-base-300"
           }`}
         >
@@ -164,7 +177,9 @@ export function ReadingPad({ station: stationId }: { station: string }) {
         {slipped && (
           <SlipWords slip={slipped} asked={refused !== undefined} fix={fix} anyway={() => take(true)} />
         )}
-        <Keypad press={key} take={() => take()} ready={value !== undefined} label={takeLabel(correcting)} />
+        {(!listening || typing) && (
+          <Keypad press={key} take={() => take()} ready={value !== undefined} label={takeLabel(correcting)} />
+        )}
       </section>
       <section aria-label="At this station" className="min-w-0 space-y-3">
         <p className="text-sm">

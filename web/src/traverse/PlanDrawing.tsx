@@ -4,7 +4,7 @@ import type { Page } from "../visit/logbook";
 
 type Plan = NonNullable<Page["work_up"]["phases"][number]["traverses"]>[number]["plan"];
 
-const LONG_PX = 320;
+const LONG_PX = 250;
 const EDGE_PX = 34;
 
 /** The duct from the front: holes, every point, what is read, where the probe goes next. A tap on a point reads it again. */

@@ -221,11 +221,10 @@ function Points({
             <>
               {traverse.plan.along === "" ? "Diameter" : "Hole"} {point?.hole}, mark{" "}
               {hole.length - inHole + 1}
-              {": "}
+              {" at "}
               <span className="reading font-semibold text-2xl">
                 {point && number(fromSi(point.mark_m, depth), depth.decimals)} {depth.label}
-              </span>{" "}
-              in
+              </span>
             </>
           ) : (
             "All points read."
@@ -259,29 +258,27 @@ function Points({
         <Keypad press={key} take={() => take()} ready={value !== undefined} label="Take" />
       </section>
       <section className="min-w-0 space-y-3" aria-label="Plan">
-        {(traverse.flags ?? []).concat(values.size === 0 ? (traverse.plan.flags ?? []) : []).map((flag) => (
-          <p key={flag.text} className="flex gap-2 border-warning border-l-4 pl-2">
-            <TriangleAlert size={18} className="mt-0.5 shrink-0 text-warning" aria-hidden="true" />
-            {say(flag, system)}
-          </p>
-        ))}
+        <div className="flex flex-wrap items-end gap-x-8">
+          <div>
+            <p className="text-sm quiet">Average of {values.size}</p>
+            {traverse.mean ? (
+              <Figure quantity={traverse.mean} />
+            ) : (
+              <p className="reading text-2xl">
+                {mean === undefined ? "–" : inWords(mean, "velocity", system)}
+              </p>
+            )}
+          </div>
+          {traverse.airflow && (
+            <div>
+              <p className="text-sm quiet">Airflow{values.size < points.length && ", so far"}</p>
+              <Figure quantity={traverse.airflow} size={values.size < points.length ? "middle" : "large"} />
+            </div>
+          )}
+        </div>
         <div className="flex flex-wrap items-start gap-4">
           <PlanDrawing plan={traverse.plan} values={values} at={at} choose={setChosen} />
           <div className="space-y-2">
-            <div>
-              <p className="text-sm quiet">Running average</p>
-              {traverse.mean && traverse.airflow ? (
-                <>
-                  <Figure quantity={traverse.mean} />
-                  <p className="mt-1 text-sm quiet">Airflow</p>
-                  <Figure quantity={traverse.airflow} size="large" />
-                </>
-              ) : (
-                <p className="reading text-2xl">
-                  {mean === undefined ? "–" : inWords(mean, "velocity", system)}
-                </p>
-              )}
-            </div>
             <div>
               <p className="text-sm quiet">Marks on the probe, from its tip</p>
               <ol className="reading flex flex-wrap gap-x-3">
@@ -315,6 +312,12 @@ function Points({
             )}
           </div>
         </div>
+        {(traverse.flags ?? []).concat(values.size === 0 ? (traverse.plan.flags ?? []) : []).map((flag) => (
+          <p key={flag.text} className="flex gap-2 border-warning border-l-4 pl-2">
+            <TriangleAlert size={18} className="mt-0.5 shrink-0 text-warning" aria-hidden="true" />
+            {say(flag, system)}
+          </p>
+        ))}
         <InstrumentChoice {...instrument} />
         <button type="button" className="btn btn-ghost touch" onClick={measureAgain}>
           Measure the duct again

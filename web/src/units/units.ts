@@ -107,8 +107,10 @@ export function inWords(value: number, kind: Kind, system: System): string {
 
 /** A sentence of the core with its numbers in the user's units. */
 export function say(sentence: Sentence, system: System): string {
-  return sentence.text.replace(/\{(\w+)\}/g, (whole, name: string) => {
-    const given = sentence.numbers?.[name];
-    return given ? inWords(given.value, given.kind, system) : whole;
-  });
+  return sentence.text
+    .replace(/\{(\w+)\}/g, (whole, name: string) => {
+      const given = sentence.numbers?.[name];
+      return given ? inWords(given.value, given.kind, system) : whole;
+    })
+    .replace("w.c..", "w.c.");
 }
