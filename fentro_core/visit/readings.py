@@ -59,11 +59,13 @@ class Readings:
         self.instruments = {instrument.id: instrument for instrument in instruments}
         self.names = {station.id: station.name for station in stations}
         self.labels: dict[str, str] = dict(matches.labels)
-        self.reads = [self._read(entry, reading, runs, matches) for entry, reading in _latest_of_each_point(entries)]
+        latest = _latest_of_each_point(entries)
+        together = _matched_together([reading for _, reading in latest], matches)
+        self.reads = [self._read(entry, reading, runs, matches, together) for entry, reading in latest]
         self.airs: dict[str, StationAir] = {}
         self.matched_airs: dict[str, StationAir] = {}
 
-    def _read(self, entry: Entry, reading: Reading, runs: RunTimes, matches: Matches) -> Read:
+    def _read(self, entry: Entry, reading: Reading, runs: RunTimes, matches: Matches, together: set[tuple[str, str]]) -> Read:
         instrument = self.instruments.get(reading.instrument or "")
         own = f"reading:{entry.id}"
         name = READABLE[reading.quantity].name.lower()
@@ -74,7 +76,7 @@ class Readings:
         value = measured_reading(reading.quantity, reading.value, reading.unit, own, instrument, entry.at, reading.plus_minus)
         found = matches.of(reading.quantity, instrument.id) if instrument else None
         matched = value
-        if found and instrument:
+        if found and instrument and (found.match, reading.quantity) in together:
             common = f"instrument:{instrument.id}:{reading.quantity}"
             matched = corrected(value, common, found.offset, found.match, found.shared)
         return Read(entry, reading, instrument, value, matched, runs.early(entry, reading, instrument))
@@ -160,6 +162,20 @@ def _latest_of_each_point(entries: Iterable[Entry]) -> list[tuple[Entry, Reading
             body = entry.body
             latest[body.station, body.quantity, body.point] = (entry, body)
     return list(latest.values())
+
+
+COMPARED_AT = ("return", "supply", "mixed", "outdoor", "extract", "exhaust")
+"""Stations between which differences are taken."""
+
+
+def _matched_together(readings: Iterable[Reading], matches: Matches) -> set[tuple[str, str]]:
+    """Matches (with quantity) of which two probes or more were used: only then is there a difference to correct."""
+    used: dict[tuple[str, str], set[str]] = {}
+    for reading in readings:
+        known = matches.of(reading.quantity, reading.instrument or "")
+        if known and reading.station in COMPARED_AT:
+            used.setdefault((known.match, reading.quantity), set()).add(reading.instrument or "")
+    return {key for key, probes in used.items() if len(probes) > 1}
 
 
 def _shown(read: Read) -> PointReading:

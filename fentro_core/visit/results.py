@@ -270,3 +270,4 @@ class WorkUp:
     placed: tuple[Placed, ...] = ()
     assigned: tuple[Assigned, ...] = ()
     seen: tuple[Seen, ...] = ()
+    fan_taps: tuple[str, ...] = ()

@@ -5,6 +5,7 @@ from __future__ import annotations
 from fentro_core.measured import Measured
 from fentro_core.sentence import Sentence
 from fentro_core.visit.entries import Closing, Entry, Note, Reading, Reopening
+from fentro_core.visit.nameplate import CoolingPlate
 from fentro_core.visit.phase import RESULT_NAMES, PhaseWork
 from fentro_core.visit.readings import quantity
 from fentro_core.visit.results import Change, PhaseResult, Quantity, WorkUp
@@ -65,6 +66,7 @@ def work_up(snapshot: Snapshot) -> WorkUp:
         placed=scene.placed,
         assigned=scene.assigned,
         seen=scene.seen,
+        fan_taps=_fan_taps(snapshot),
     )
 
 
@@ -92,6 +94,12 @@ def _change(key: str, before: Measured, after: Measured, kind: str) -> Change:
         quantity(change, difference_kind),
         abs(change.value) > change.plus_minus,
     )
+
+
+def _fan_taps(snapshot: Snapshot) -> tuple[str, ...]:
+    """Speed taps of the plate's fan table, in its order."""
+    plate = snapshot.system.nameplate
+    return tuple(dict.fromkeys(row.tap for row in plate.fan_table)) if isinstance(plate, CoolingPlate) else ()
 
 
 def _reported(entries: list[Entry]) -> str:

@@ -212,6 +212,14 @@ def test_a_match_narrows_the_split_and_not_the_readings() -> None:
     assert result.after.value < result.before.value
 
 
+def test_a_match_with_a_probe_that_was_not_used_changes_nothing() -> None:
+    probes = [{"instrument": name, "mean": mean, "scatter": 0.06, "samples": 120} for name, mean in (("A", 24.3), ("C", 24.0))]
+    match = entry("match", {"quantity": "dry_bulb", "seconds": 120, "probes": probes}, minute=15)
+    readings = [*air("return", 24.2, 52), *air("supply", 15.2, 82, instrument="B")]
+    result = found([started(), match, *readings])
+    assert value(next(each for each in result.results if each.key == "split")) == pytest.approx(9.0)
+
+
 def test_a_probe_that_can_not_be_right_is_flagged() -> None:
     far = {"instrument": "B", "mean": 23.0, "scatter": 0.06, "samples": 120}
     near = {"instrument": "A", "mean": 24.3, "scatter": 0.06, "samples": 120}

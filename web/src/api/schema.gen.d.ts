@@ -1484,6 +1484,11 @@ export interface components {
              * @default []
              */
             seen?: components["schemas"]["Seen"][];
+            /**
+             * Fan Taps
+             * @default []
+             */
+            fan_taps?: string[];
         };
         /**
          * NewVisit

@@ -4,7 +4,7 @@ import { type KeyboardEvent, memo, type PointerEvent, useEffect, useMemo, useRef
 import { api, ask } from "../api/client";
 import { useUnits } from "../units/UnitSystem";
 import { fromSi, inWords, number, type System, toSi, unitOf } from "../units/units";
-import { type AirPoint, CHART, ellipse, type Scales, saturated, scales, type Window } from "./geometry";
+import { type AirPoint, ellipse, type Scales, saturated, scales, sizeOf, type Window } from "./geometry";
 
 export interface ChartLine {
   family: string;
@@ -32,7 +32,16 @@ interface Given {
 /** Our own drawing. The lines are drawn once; only the cursor moves over them. */
 export function PsychrometricChart({ lines, families, points, window, pressure, cursor, move }: Given) {
   const { system } = useUnits();
-  const drawn = useMemo(() => scales(window), [window]);
+  const place = useRef<HTMLElement>(null);
+  const [width, setWidth] = useState(770);
+  useEffect(() => {
+    if (!place.current) return;
+    const watch = new ResizeObserver(([box]) => box && setWidth(Math.floor(box.contentRect.width)));
+    watch.observe(place.current);
+    return () => watch.disconnect();
+  }, []);
+  const drawn = useMemo(() => scales(window, sizeOf(width)), [window, width]);
+  const { size } = drawn;
   const shown = useMemo(
     () => lines.filter((each) => each.family === "saturation" || families.includes(each.family)),
     [lines, families],
@@ -46,7 +55,7 @@ export function PsychrometricChart({ lines, families, points, window, pressure, 
   const point = (event: PointerEvent) => {
     const box = svg.current?.getBoundingClientRect();
     if (!box) return;
-    const scale = CHART.width / box.width;
+    const scale = size.width / box.width;
     set(
       drawn.x.invert((event.clientX - box.left) * scale),
       drawn.y.invert((event.clientY - box.top) * scale),
@@ -75,10 +84,10 @@ export function PsychrometricChart({ lines, families, points, window, pressure, 
     event.stopPropagation();
   };
   return (
-    <figure className="panel mt-1 p-1">
+    <figure ref={place} className="panel mt-1 p-1">
       <svg
         ref={svg}
-        viewBox={`0 0 ${CHART.width} ${CHART.height}`}
+        viewBox={`0 0 ${size.width} ${size.height}`}
         className="block w-full touch-pan-y"
         role="application"
         // biome-ignore lint/a11y/noNoninteractiveTabindex: a drawing that is read with the arrow keys
@@ -144,16 +153,17 @@ const Lines = memo(function Lines({
   );
   const dry = unitOf("temperature", system);
   const wet = unitOf("humidity_ratio", system);
-  const dryTicks = ticks(fromSi(window.low, dry), fromSi(window.high, dry), 10);
+  const { size } = drawn;
+  const dryTicks = ticks(fromSi(window.low, dry), fromSi(window.high, dry), Math.min(size.width / 60, 10));
   const wetTicks = ticks(0, fromSi(window.top, wet), 8);
-  const [floor, right] = [CHART.height - CHART.bottom, CHART.width - CHART.right];
+  const [floor, right] = [size.height - size.bottom, size.width - size.right];
   return (
     <g className="text-[13px]">
       {dryTicks.map((tick) => {
         const x = drawn.x(toSi(tick, dry));
         return (
           <g key={tick}>
-            <line x1={x} x2={x} y1={floor} y2={CHART.top} className="stroke-base-300" strokeWidth="0.7" />
+            <line x1={x} x2={x} y1={floor} y2={size.top} className="stroke-base-300" strokeWidth="0.7" />
             <text x={x} y={floor + 17} textAnchor="middle" className="reading fill-base-content">
               {number(tick, 0)}
             </text>
@@ -164,23 +174,18 @@ const Lines = memo(function Lines({
         const y = drawn.y(toSi(tick, wet));
         return (
           <g key={tick}>
-            <line x1={CHART.left} x2={right} y1={y} y2={y} className="stroke-base-300" strokeWidth="0.7" />
+            <line x1={size.left} x2={right} y1={y} y2={y} className="stroke-base-300" strokeWidth="0.7" />
             <text x={right + 7} y={y + 4} className="reading fill-base-content">
               {number(tick, 0)}
             </text>
           </g>
         );
       })}
-      <text
-        x={(CHART.left + right) / 2}
-        y={CHART.height - 5}
-        textAnchor="middle"
-        className="fill-base-content"
-      >
+      <text x={(size.left + right) / 2} y={size.height - 5} textAnchor="middle" className="fill-base-content">
         Dry bulb, {dry.label}
       </text>
       <text
-        transform={`translate(${CHART.width - 8} ${(CHART.top + floor) / 2}) rotate(-90)`}
+        transform={`translate(${size.width - 8} ${(size.top + floor) / 2}) rotate(-90)`}
         textAnchor="middle"
         className="fill-base-content"
       >

@@ -1,7 +1,27 @@
 /** Where things lie on the psychrometric chart. Plain numbers; drawing is PsychrometricChart's. */
 import { scaleLinear } from "d3-scale";
 
-export const CHART = { width: 800, height: 470, left: 44, right: 62, top: 18, bottom: 40 };
+export interface Size {
+  width: number;
+  height: number;
+  left: number;
+  right: number;
+  top: number;
+  bottom: number;
+}
+
+/** As large as its place, so that its letters stay readable on a phone. */
+export function sizeOf(width: number): Size {
+  const wide = Math.max(width, 300);
+  return {
+    width: wide,
+    height: Math.round(Math.min(wide * 0.95, 470)),
+    left: wide > 500 ? 44 : 14,
+    right: 62,
+    top: 18,
+    bottom: 40,
+  };
+}
 
 export interface AirPoint {
   key: string;
@@ -33,10 +53,11 @@ export function windowOf(points: AirPoint[]): Window {
   return { low, high, top: Number(top.toFixed(3)) };
 }
 
-export function scales({ low, high, top }: Window) {
+export function scales({ low, high, top }: Window, size: Size) {
   return {
-    x: scaleLinear([low, high], [CHART.left, CHART.width - CHART.right]),
-    y: scaleLinear([0, top], [CHART.height - CHART.bottom, CHART.top]),
+    size,
+    x: scaleLinear([low, high], [size.left, size.width - size.right]),
+    y: scaleLinear([0, top], [size.height - size.bottom, size.top]),
   };
 }
 

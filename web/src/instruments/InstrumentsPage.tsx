@@ -58,12 +58,16 @@ function Line({ instrument, mayChange }: { instrument: Instrument; mayChange: bo
     ask(api.POST("/api/v1/instruments/{instrument_id}/taken", { params: { path: { instrument_id: id } } })),
   );
   return (
-    <li className="grid items-center gap-x-5 gap-y-1 p-3 wide:grid-cols-[11rem_1fr_13rem_auto]">
+    <li className="grid items-center gap-x-5 gap-y-1 p-3 wide:grid-cols-[14rem_1fr_14rem_17rem]">
       <div>
         <h2 className="font-semibold text-lg leading-tight">{instrument.name}</h2>
         <p className="text-sm quiet">
           {KIND(instrument.kind)}
-          {instrument.serial && `, ${instrument.serial}`}
+          {instrument.serial && (
+            <>
+              , <span className="whitespace-nowrap">{instrument.serial}</span>
+            </>
+          )}
         </p>
       </div>
       <p className="text-sm">{accuracyWords(instrument, system)}</p>
@@ -112,6 +116,9 @@ function Line({ instrument, mayChange }: { instrument: Instrument; mayChange: bo
   );
 }
 
+/** Decimals that show two digits of a half-width, none when it is large. */
+const digitsOf = (width: number): number => Math.min(Math.max(1 - Math.floor(Math.log10(width)), 0), 4);
+
 function accuracyWords(instrument: Instrument, system: "SI" | "US"): string {
   return Object.entries(instrument.accuracy)
     .map(([quantity, figure]) => {
@@ -121,7 +128,7 @@ function accuracyWords(instrument: Instrument, system: "SI" | "US"): string {
       const share = (figure.share ?? 0) * 100;
       const parts = [
         share > 0 ? `${number(share, 0)} %` : "",
-        fixed > 0 ? `${number(fixed, Math.max(unit.decimals, 1))} ${unit.label}` : "",
+        fixed > 0 ? `${number(fixed, digitsOf(fixed))} ${unit.label}` : "",
       ];
       return `${name} ±${parts.filter(Boolean).join(" ±")}`;
     })

@@ -25,11 +25,11 @@ export function Match() {
         Hold the probes side by side in the same still air for two minutes: not in the sun, not in your fist.
         What they differ by is taken off every difference between them on this visit.
       </p>
-      {on && stream && mayWrite && <Guided stream={stream} />}
-      {!on && <p className="panel p-3">No live probes here, so nothing can be matched.</p>}
       {(page.work_up.matches ?? []).toReversed().map((match) => (
         <Matched key={match.entry} match={match} />
       ))}
+      {on && stream && mayWrite && <Guided stream={stream} />}
+      {!on && <p className="panel p-3">No live probes here, so nothing can be matched.</p>}
     </div>
   );
 }

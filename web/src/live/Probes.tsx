@@ -50,11 +50,6 @@ export function ProbeList() {
   }
   return (
     <div className="space-y-2">
-      {picture && !picture.connected && (
-        <p role="alert" className="rounded border-2 border-error p-2 font-semibold">
-          The probes are out of reach. Nothing shown here is live until they answer again.
-        </p>
-      )}
       <ul className="panel divide-y divide-base-300">
         {ours.map((probe) => (
           <ProbeLine
@@ -89,7 +84,7 @@ function ProbeLine({
 }) {
   const first = channels[0];
   return (
-    <li className="grid items-center gap-x-4 gap-y-1 p-3 wide:grid-cols-[9rem_minmax(13rem,1fr)_2fr]">
+    <li className="grid items-center gap-x-4 gap-y-1 p-3 wide:grid-cols-[8rem_minmax(19rem,1fr)_1.3fr]">
       <div>
         <p className="font-semibold">{first?.name ?? fallback}</p>
         <p className="text-sm quiet">{serial}</p>
@@ -138,7 +133,7 @@ export function HangAt({
       <label className="min-w-0 flex-1">
         <span className="sr-only">Where it hangs</span>
         <select
-          className="select touch w-full"
+          className="select touch w-full truncate pr-8"
           value={station}
           disabled={disabled}
           onChange={(event) => hang(event.target.value, 1)}

@@ -328,7 +328,7 @@ function Columns({
           return (
             <li
               key={column.index}
-              className={`grid items-center gap-2 p-3 wide:grid-cols-[1.4fr_1fr_6rem_1.2fr_5.5rem_1fr] ${wrong ? "outline-2 outline-error" : ""}`}
+              className={`grid items-center gap-2 p-3 wide:grid-cols-[1.2fr_1.3fr_5.5rem_1.2fr_5rem_1.1fr] ${wrong ? "outline-2 outline-error" : ""}`}
             >
               <div className="min-w-0">
                 <p className="truncate font-semibold">{column.heading}</p>
@@ -380,7 +380,7 @@ function ColumnChoice({
   ) => (
     <select
       aria-label={`${label} of ${heading}`}
-      className="select touch w-full"
+      className="select touch w-full truncate pr-8 pl-2"
       value={value}
       disabled={off}
       onChange={(event) => pick(event.target.value)}

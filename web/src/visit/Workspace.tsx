@@ -1,6 +1,7 @@
 import { Link } from "@tanstack/react-router";
 import { Gauge, ListChecks } from "lucide-react";
 import { type ReactNode, useState } from "react";
+import { LostProbes } from "../live/LostProbes";
 import { Match } from "../live/Match";
 import { Probes } from "../live/Probes";
 import { LoggerFile } from "../logger/LoggerFile";
@@ -72,6 +73,7 @@ export function Workspace({
             <RibbonBand station={station} open={toStation} />
           </div>
           <main className="min-h-0 flex-1 overflow-y-auto p-3 wide:p-4" tabIndex={-1}>
+            <LostProbes />
             {working ? (
               <WorkingBench result={working} />
             ) : tool && Tool ? (

@@ -3,7 +3,7 @@ import { Figure } from "../../shell/Figure";
 import { useUnits } from "../../units/UnitSystem";
 import { say } from "../../units/units";
 import { useVisit } from "../context";
-import type { Page } from "../logbook";
+import { type Page, standing } from "../logbook";
 import { PHASE_NAMES, PhaseSwitch } from "../Rail";
 import { Comparison } from "./Comparison";
 
@@ -59,6 +59,7 @@ function AirflowMethods() {
         Airflow, every way
       </h2>
       <p className="text-sm quiet">The tightest is used. Nominal is a guess and the last resort.</p>
+      <FanTap />
       <ul className="panel mt-2 divide-y divide-base-300">
         {sorted.map((method) => (
           <li key={method.key}>
@@ -91,6 +92,40 @@ function AirflowMethods() {
         ))}
       </ul>
     </section>
+  );
+}
+
+/** The blower's speed tap as seen on its plug: the fan table needs it. */
+function FanTap() {
+  const { page, entries, shown, mayWrite, record } = useVisit();
+  const taps = page.work_up.fan_taps ?? [];
+  if (taps.length < 2) return null;
+  const seen = standing(entries).findLast(
+    (entry) => entry.kind === "observation" && entry.body.item === "fan_tap",
+  );
+  return (
+    <fieldset className="mt-1 flex flex-wrap items-center gap-2">
+      <legend className="sr-only">The blower's speed tap</legend>
+      <span>The blower's speed tap, as seen:</span>
+      {taps.map((tap) => (
+        <button
+          key={tap}
+          type="button"
+          disabled={!mayWrite}
+          aria-pressed={seen?.body.value === tap}
+          className={`btn touch ${seen?.body.value === tap ? "btn-neutral" : ""}`}
+          onClick={() =>
+            void record(
+              "observation",
+              { item: "fan_tap", value: tap },
+              { phase: shown.phase === "as_left" ? "as_left" : "as_found" },
+            )
+          }
+        >
+          {tap}
+        </button>
+      ))}
+    </fieldset>
   );
 }
 
