@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
@@ -150,18 +151,29 @@ class _Window:
 
     def enthalpy(self, value: float) -> ChartLine:
         """``W = (h - 1006 T) / (2501000 + 1860 T)``, below saturation."""
-        points = []
-        for t in self.temperatures(self.low_c, self.high_c):
-            ratio = (value - 1006 * t) / (2_501_000 + 1860 * t)
-            if 0 <= ratio <= self.most(t):
-                points.append((t, ratio))
-        return self.line("enthalpy", value, "enthalpy", points)
+        return self.line("enthalpy", value, "enthalpy", self._below(lambda t: (value - 1006 * t) / (2_501_000 + 1860 * t)))
 
     def volume(self, value: float) -> ChartLine:
         """``W = (p v / (R T) - 1) / 1.607858``, below saturation."""
-        points = []
-        for t in self.temperatures(self.low_c, self.high_c):
-            ratio = (value * self.pressure_pa / (287.042 * (t + 273.15)) - 1) / 1.607858
-            if 0 <= ratio <= self.most(t):
-                points.append((t, ratio))
-        return self.line("specific_volume", value, "specific_volume", points)
+        pressure = self.pressure_pa
+        return self.line(
+            "specific_volume",
+            value,
+            "specific_volume",
+            self._below(lambda t: (value * pressure / (287.042 * (t + 273.15)) - 1) / 1.607858),
+        )
+
+    def _below(self, ratio_at: Callable[[float], float]) -> list[tuple[float, float]]:
+        """A falling line from where it leaves the saturation curve down to dry air."""
+        temperatures = self.temperatures(self.low_c, self.high_c)
+        points = [(t, ratio_at(t)) for t in temperatures if 0 <= ratio_at(t) <= self.most(t)]
+        if points and points[0][0] > self.low_c:
+            low, high = points[0][0] - STEP_C * 1.5, points[0][0]
+            for _ in range(30):
+                middle = (low + high) / 2
+                if ratio_at(middle) > self.most(middle):
+                    low = middle
+                else:
+                    high = middle
+            points.insert(0, (high, ratio_at(high)))
+        return points

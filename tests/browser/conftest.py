@@ -39,6 +39,17 @@ class Served:
     log: Path
     process: Any = field(default=None)
     shipped: list[Any] = field(default_factory=list)
+    probes: Any = field(default=None)
+    probes_port: int = 0
+
+    def start_probes(self) -> None:
+        """The simulated probes, on the same port again."""
+        self.probes = serving.start_probes(self.probes_port, self.log.with_name("probes.log"))
+
+    def kill_probes(self) -> None:
+        """Pull the probes' plug."""
+        self.probes.kill()
+        self.probes.wait()
 
     def start(self) -> None:
         """Serve on the same port again."""
@@ -78,14 +89,19 @@ def served(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Served]:
         "FENTRO_DATABASE_URL": database_for(f"browser_{os.getpid()}"),
         "FENTRO_FIRST_PASSWORD": "correct horse battery",
     }
+    probes_port = serving.free_port()
+    environment["FENTRO_PROBES"] = f"http://127.0.0.1:{probes_port}"
     serving.manage(environment, "migrate", "-v", "0")
     serving.manage(environment, "load_demo")
     serving.manage(environment, "create_company", "--company", "Plain", "--name", "Pat Plain", "--sign-in", "pat")
     port = serving.free_port()
     server = Served(f"http://127.0.0.1:{port}", port, environment, tmp_path_factory.mktemp("server") / "log")
+    server.probes_port = probes_port
+    server.start_probes()
     server.start()
     yield server
     children.end(server.process)
+    children.end(server.probes)
 
 
 @pytest.fixture(scope="session")
@@ -178,3 +194,23 @@ def logbook(page: Page) -> dict[str, Any]:
 def values(page: Page) -> list[float]:
     """Every reading's value on the server, in order."""
     return [entry["body"]["value"] for entry in logbook(page)["entries"] if entry["kind"] == "reading"]
+
+
+def scene(page: Page, scenario: str = "ordinary", seed: int = 3, speed: float = 120) -> None:
+    """Choose what the simulated probes show, and how fast their time runs."""
+    status = page.evaluate(
+        """async given => {
+            const token = decodeURIComponent(/csrftoken=([^;]+)/.exec(document.cookie)[1]);
+            const headers = {"content-type": "application/json", "X-CSRFToken": token};
+            const answer = await fetch("/api/v1/probes/scene", {method: "POST", headers, body: JSON.stringify(given)});
+            return answer.status;
+        }""",
+        {"scenario": scenario, "seed": seed, "speed": speed},
+    )
+    assert status == 200
+
+
+def hang(page: Page, probe: str, station: str) -> None:
+    """Hang a probe at a station, from the list of probes."""
+    line = page.get_by_role("listitem").filter(has_text=probe)
+    line.get_by_label("Where it hangs").select_option(label=station)

@@ -245,7 +245,7 @@ function labelOf(each: ChartLine, pairs: [number, number][], drawn: Scales, syst
     return { text: shown, x: drawn.x(first[0]) - 4, y: drawn.y(first[1]) - 3, anchor: "end" as const };
   }
   if (each.family === "enthalpy") {
-    return { text: shown, x: drawn.x(first[0]) - 14, y: drawn.y(first[1]) - 12, anchor: "end" as const };
+    return { text: shown, x: drawn.x(first[0]) - 24, y: drawn.y(first[1]) - 17, anchor: "end" as const };
   }
   return { text: shown, x: drawn.x(last[0]), y: drawn.y(last[1]) - 4, anchor: "middle" as const };
 }

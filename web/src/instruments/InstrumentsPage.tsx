@@ -311,7 +311,8 @@ function Scene({ scene }: { scene: NonNullable<Schemas["Probes"]["scene"]> }) {
       ask(api.POST("/api/v1/probes/scene", { body: given })),
     onSuccess: (answer) => known.setQueryData(probesQuery.queryKey, answer),
   });
-  const now = { scenario: scene.scenario, seed: scene.seed, speed: scene.speed };
+  // What was chosen last counts, also before it was answered.
+  const now = change.variables ?? { scenario: scene.scenario, seed: scene.seed, speed: scene.speed };
   const wrong = !/^\d{1,9}$/.test(seed);
   return (
     <div className="border-base-300 border-t pt-3">

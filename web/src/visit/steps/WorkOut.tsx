@@ -99,7 +99,7 @@ function AirflowMethods() {
 function FanTap() {
   const { page, entries, shown, mayWrite, record } = useVisit();
   const taps = page.work_up.fan_taps ?? [];
-  if (taps.length < 2) return null;
+  if (taps.length < 2 || !mayWrite) return null;
   const seen = standing(entries).findLast(
     (entry) => entry.kind === "observation" && entry.body.item === "fan_tap",
   );
