@@ -44,16 +44,114 @@ def rows() -> Iterator[Row]:
         serving.manage(environment, "migrate", "-v", "0")
         serving.manage(environment, "load_demo")
         port = serving.free_port()
+        gateway = serving.free_port()
+        environment["FENTRO_PROBES"] = f"http://127.0.0.1:{gateway}"
+        probes = serving.start_probes(gateway, DATA / "bench-probes.log")
         server = serving.start_server(environment, port, DATA / "bench-server.log")
         try:
             with sync_playwright() as playwright:
                 browser = playwright.chromium.launch(executable_path=chromium(), args=["--no-sandbox", "--disable-gpu"])
                 taken = sorted(_digits(browser.new_page(base_url=f"http://127.0.0.1:{port}")))
+                moved = sorted(_moved(browser.new_page(base_url=f"http://127.0.0.1:{port}")))
+                still, frames = _frames(browser.new_page(base_url=f"http://127.0.0.1:{port}"))
                 browser.close()
         finally:
             children.end(server)
+            children.end(probes)
     late = taken[int(0.95 * len(taken))]
     yield Row("typed digit to what follows from it, 95th percentile", late / DIGIT_MS, 1.0, f"{late:.0f} ms of 100 ms")
+
+    moved_late = moved[int(0.95 * len(moved))]
+    said = f"{moved_late:.1f} ms of {REDRAW_MS:.0f} ms, all lines drawn"
+    yield Row("chart redraw for a moved point, 95th percentile", moved_late / REDRAW_MS, 1.0, said)
+    said = f"{frames:.1f} frames a second live, {still:.1f} on a still page"
+    yield Row("frames a second, still page / live with 8 probes", still / frames, 1.05, said)
+
+
+REDRAW_MS = 16.0
+
+REDRAW = """
+() => new Promise(done => {
+  const chart = document.querySelector('svg[role=application]');
+  const times = [];
+  const step = left => {
+    if (!left) return done(times);
+    const begun = performance.now();
+    const key = left % 2 ? 'ArrowRight' : 'ArrowUp';
+    chart.dispatchEvent(new KeyboardEvent('keydown', { key, bubbles: true, cancelable: true }));
+    chart.getBoundingClientRect();
+    times.push(performance.now() - begun);
+    requestAnimationFrame(() => step(left - 1));
+  };
+  chart.focus();
+  step(60);
+})
+"""
+"""Each: the key, React's work and the layout that follows, up to where the frame is painted."""
+
+FRAMES = """
+seconds => new Promise(done => {
+  let count = 0;
+  const begun = performance.now();
+  const tick = () => {
+    count += 1;
+    const passed = performance.now() - begun;
+    if (passed < seconds * 1000) requestAnimationFrame(tick);
+    else done(count / passed * 1000);
+  };
+  requestAnimationFrame(tick);
+})
+"""
+
+HANG = """
+async () => {
+  const visit = location.pathname.split('/')[2];
+  const token = decodeURIComponent(/csrftoken=([^;]+)/.exec(document.cookie)[1]);
+  const probes = (await (await fetch('/api/v1/probes')).json()).probes.filter(each => each.instrument);
+  const places = ['return', 'supply', 'outdoor', 'return_grille', 'suction_line', 'supply_static', 'filter_static', 'supply'];
+  const entry = (kind, body) => ({ id: crypto.randomUUID(), kind, at: new Date().toISOString(), phase: 'as_found', body });
+  const hung = (probe, index) => entry('assignment', { instrument: probe.instrument, station: places[index] });
+  const entries = probes.slice(0, 8).map(hung);
+  entries.push(entry('run', { event: 'started' }));
+  const headers = { 'content-type': 'application/json', 'X-CSRFToken': token };
+  await fetch(`/api/v1/visits/${visit}/entries`, { method: 'POST', headers, body: JSON.stringify({ entries }) });
+  return entries.length;
+}
+"""
+
+
+def _enter(page: Page) -> None:
+    page.goto("/")
+    page.get_by_role("button", name="Oona Lindahl").click()
+    page.get_by_role("heading", name="Open visits").wait_for()
+
+
+def _moved(page: Page) -> list[float]:
+    """Redraws of the chart of a visit with two phases, every family of lines shown."""
+    _enter(page)
+    page.get_by_role("button", name="Rooftop unit 1").click()
+    page.get_by_role("link", name="Nameplate and earlier visits").click()
+    page.get_by_role("link", name=re.compile("Specimen hall warm")).click()
+    page.get_by_role("button", name="Work out").click()
+    for family in ("Enthalpy", "Volume"):
+        page.get_by_role("checkbox", name=family).check()
+    page.wait_for_timeout(1000)
+    return [float(each) for each in page.evaluate(REDRAW)]
+
+
+def _frames(page: Page) -> tuple[float, float]:
+    """Frames a second on a page where nothing happens, and with eight probes live and drawn."""
+    _enter(page)
+    still = float(page.evaluate(FRAMES, 4))
+    page.get_by_role("button", name="Furnace and coil").click()
+    page.get_by_role("button", name="Start visit here").or_(page.get_by_role("button", name="Start another visit")).click()
+    page.get_by_role("heading", name="Arrive", exact=True).wait_for()
+    page.evaluate(HANG)
+    page.reload()
+    page.get_by_role("button", name="Settle").click()
+    page.locator("canvas").first.wait_for()
+    page.wait_for_timeout(3000)
+    return still, float(page.evaluate(FRAMES, 8))
 
 
 def _digits(page: Page) -> list[float]:

@@ -10,6 +10,7 @@ import threading
 import time
 import uuid
 from collections.abc import Iterator
+from pathlib import Path
 
 from bench.report import Row
 from tools import children, serving
@@ -84,6 +85,77 @@ def share(values: list[float], part: float) -> float:
     return sorted(values)[min(len(values) - 1, int(part * len(values)))] * 1000
 
 
+IMPORT_S = 3.0
+LINES = 100_000
+
+
+def import_rows(port: int, environment: dict[str, str]) -> Iterator[Row]:
+    """A file of 100,000 lines into a visit: seconds, and how the server's memory grows against a file of a tenth."""
+    person = Technician(port, 0)
+    person.ask("GET", "/api/v1/session")
+    people = person.ask("GET", "/api/v1/demo/people")
+    person.ask("POST", "/api/v1/demo/session", {"person": next(p["id"] for p in people if p["role"] == "technician")})
+    system = next(s["id"] for s in person.ask("GET", "/api/v1/day")["systems"] if s["kind"] == "furnace_with_coil")
+    visit = str(uuid.uuid4())
+    person.ask("POST", "/api/v1/visits", {"id": visit, "system": system})
+    bring_in(person, visit, LINES // 10, 0)
+    small = peak_mb(environment)
+    seconds, told = bring_in(person, visit, LINES, 1)
+    large = peak_mb(environment)
+    said = f"{seconds:.2f} s of {IMPORT_S:.0f} s, {told['added']:,} values"
+    yield Row("import of a 100,000-line logger file", seconds / IMPORT_S, 1.0, said)
+    yield Row("peak memory after 100,000 / after 10,000 lines", large / small, 1.15, f"{large:.0f} MB / {small:.0f} MB")
+
+
+def bring_in(person: Technician, visit: str, lines: int, day: int) -> tuple[float, dict]:
+    """Send a file; seconds until it is in, and what the server said last."""
+    rows = ["time,Return temp (C)"]
+    rows += [
+        f"2026-07-{1 + day + n // 86_400:02d} {n // 3600 % 24:02d}:{n // 60 % 60:02d}:{n % 60:02d},{24 + n % 10 / 10}"
+        for n in range(lines)
+    ]
+    column = {"index": 1, "quantity": "dry_bulb", "unit": "degC", "station": "return"}
+    mapping = {"time_columns": [0], "time_format": "iso", "columns": [column]}
+    mark = uuid.uuid4().hex
+    parts = [
+        f'--{mark}\r\nContent-Disposition: form-data; name="{name}"\r\n\r\n{value}\r\n'
+        for name, value in (("mapping", json.dumps(mapping)), ("mode", "all"))
+    ]
+    head = f'--{mark}\r\nContent-Disposition: form-data; name="file"; filename="log.csv"\r\nContent-Type: text/csv\r\n\r\n'
+    body = ("".join(parts) + head + "\n".join(rows) + f"\r\n--{mark}--\r\n").encode()
+    headers = {
+        "Cookie": "; ".join(f"{name}={value}" for name, value in person.cookies.items()),
+        "Content-Type": f"multipart/form-data; boundary={mark}",
+        "X-CSRFToken": person.cookies["csrftoken"],
+    }
+    begun = time.perf_counter()
+    person.connection.request("POST", f"/api/v1/visits/{visit}/logger-files", body, headers)
+    said = person.connection.getresponse().read().decode().strip().splitlines()
+    told = json.loads(said[-1])
+    if told.get("event") != "done":
+        raise RuntimeError(f"import: {told}")
+    return time.perf_counter() - begun, told
+
+
+def peak_mb(environment: dict[str, str]) -> float:
+    """The largest memory any of the server's processes ever had, in MB; they are told apart by their database."""
+    most = 0.0
+    for status in Path("/proc").glob("[0-9]*/status"):
+        try:
+            if environment["FENTRO_DATABASE_URL"].encode() not in (status.parent / "environ").read_bytes():
+                continue
+            if (
+                b"fentro_server.asgi" not in (status.parent / "cmdline").read_bytes()
+                and b"spawn_main" not in (status.parent / "cmdline").read_bytes()
+            ):
+                continue
+            line = next(line for line in status.read_text().splitlines() if line.startswith("VmHWM"))
+        except (OSError, StopIteration):
+            continue
+        most = max(most, int(line.split()[1]) / 1024)
+    return most
+
+
 def rows() -> Iterator[Row]:
     """The row of the server; about 45 seconds."""
     with Cluster(f"bench-{os.getpid()}", throwaway=True, durable=True) as cluster:
@@ -98,6 +170,7 @@ def rows() -> Iterator[Row]:
                 person.start()
             for person in people:
                 person.join()
+            yield from import_rows(port, environment)
         finally:
             children.end(server)
     entries = [value for person in people for value in person.seconds]

@@ -70,11 +70,7 @@ def station_air(name: str, points: list[Point], pressure_pa: float) -> StationAi
     if not wet:
         return StationAir(dry_bulb, None, spread, len(dry), {})
     ratio = _averaged(wet, f"{name}:spread of humidity")
-    properties = propagate(
-        lambda dry_bulb_c, humidity_ratio: _properties(dry_bulb_c, humidity_ratio, pressure_pa),
-        {"dry_bulb_c": dry_bulb, "humidity_ratio": ratio},
-    )
-    return StationAir(dry_bulb, ratio, spread, len(dry), properties)
+    return StationAir(dry_bulb, ratio, spread, len(dry), _properties(dry_bulb, ratio, pressure_pa))
 
 
 def _humidity_ratio(point: Point, pressure_pa: float) -> Measured | None:
@@ -105,15 +101,13 @@ def _averaged(given: list[tuple[Measured, float | None]], source: str) -> Measur
     return weighted_sum([(1.0, average), (1.0, Measured(0.0, {source: width}))]) if width else average
 
 
-def _properties(dry_bulb_c: float, humidity_ratio: float, pressure_pa: float) -> dict[str, float]:
-    air = AirState(dry_bulb_c, max(humidity_ratio, 0.0), pressure_pa)
+def _properties(dry_bulb: Measured, ratio: Measured, pressure_pa: float) -> dict[str, Measured]:
+    """Every property with its half-width, to first order; an average just beyond saturation counts as saturated."""
+    air = AirState(dry_bulb.value, max(ratio.value, 0.0), pressure_pa)
     if air.relative_humidity > 1:
-        air = AirState.from_rh(dry_bulb_c, 1.0, pressure_pa)
+        air = AirState.from_rh(dry_bulb.value, 1.0, pressure_pa)
+    doubts = (Measured(0.0, dry_bulb.parts), Measured(0.0, ratio.parts))
     return {
-        "relative_humidity": air.relative_humidity,
-        "wet_bulb_c": air.wet_bulb_c,
-        "dew_point_c": air.dew_point_c,
-        "humidity_ratio": air.humidity_ratio,
-        "enthalpy_j_per_kg": air.enthalpy_j_per_kg,
-        "specific_volume_m3_per_kg": air.specific_volume_m3_per_kg,
+        name: weighted_sum([(1.0, Measured(getattr(air, name))), (by_dry, doubts[0]), (by_ratio, doubts[1])])
+        for name, (by_dry, by_ratio) in air.slopes().items()
     }

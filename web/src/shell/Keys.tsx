@@ -22,6 +22,8 @@ export function Keys() {
   const { toggle } = useUnits();
   const go = useNavigate();
   const [open, setOpen] = useState<"find" | "keys" | undefined>();
+  // A dialog tells a moment later that it was closed: by then another may be open.
+  const closed = (which: "find" | "keys") => setOpen((now) => (now === which ? undefined : now));
   useKeys({
     u: toggle,
     "/": () => setOpen("find"),
@@ -29,9 +31,9 @@ export function Keys() {
   });
   return (
     <>
-      {open === "find" && <Finder onClose={() => setOpen(undefined)} go={(to) => go({ to })} />}
+      {open === "find" && <Finder onClose={() => closed("find")} go={(to) => go({ to })} />}
       {open === "keys" && (
-        <Panel title="Keys" onClose={() => setOpen(undefined)}>
+        <Panel title="Keys" onClose={() => closed("keys")}>
           <dl className="grid grid-cols-[6rem_1fr] gap-y-2">
             {KEYS.map(([key, what]) => (
               <div key={key} className="contents">
