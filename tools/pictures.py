@@ -35,7 +35,8 @@ class Camera:
 
     def keep(self, page: Page, name: str) -> None:
         """Wait until nothing moves, and keep the picture."""
-        page.wait_for_load_state("networkidle")
+        page.wait_for_load_state("load")
+        page.wait_for_timeout(1_200)
         page.evaluate("document.fonts.ready")
         page.screenshot(path=PLACE / f"{name}.png")
         page.context.close()
@@ -46,6 +47,69 @@ def visits_of(page: Page, kind: str) -> list[dict[str, Any]]:
     ask: Callable[[str], Any] = lambda path: page.evaluate("path => fetch(path).then(answer => answer.json())", path)  # noqa: E731
     system = next(each for each in ask("/api/v1/day")["systems"] if each["kind"] == kind)
     return ask(f"/api/v1/systems/{system['id']}")["visits"]
+
+
+def measured_live(camera: Camera) -> None:
+    """A visit begun with live probes: tracing, measuring, a traverse, a logger file. Time runs fast meanwhile."""
+    page = camera.enter(TABLET)
+    page.evaluate(
+        """async given => {
+            const token = decodeURIComponent(/csrftoken=([^;]+)/.exec(document.cookie)[1]);
+            const headers = {"content-type": "application/json", "X-CSRFToken": token};
+            await fetch("/api/v1/probes/scene", {method: "POST", headers, body: JSON.stringify(given)});
+        }""",
+        {"scenario": "ordinary", "seed": 3, "speed": 60},
+    )
+    page.get_by_role("button", name="Furnace and coil").click()
+    page.get_by_role("button", name="Start visit here").click()
+    page.get_by_role("heading", name="Arrive", exact=True).wait_for()
+    base = page.url.split("?")[0]
+    page.goto(f"{base}?step=trace")
+    page.get_by_role("button", name="The arrow agrees").click()
+    page.get_by_test_id("queue-state").filter(has_text="All saved").wait_for()
+    page.mouse.move(640, 790)
+    snap(page, "trace")
+    page.goto(f"{base}?step=settle")
+    for probe, station in (("TH-2041", "Return"), ("TH-2042", "Supply"), ("TH-2060", "Outdoor"), ("MN-508", "Supply static")):
+        line = page.get_by_role("listitem").filter(has_text=probe)
+        line.get_by_label("Where it hangs").select_option(label=station)
+    page.get_by_role("button", name="It starts now").click()
+    page.wait_for_timeout(9_000)
+    page.goto(f"{base}?step=measure&station=supply")
+    page.get_by_role("button", name="Hold these values").wait_for()
+    page.wait_for_timeout(2_000)
+    snap(page, "measure-live")
+    page.goto(f"{base}?step=measure&station=supply_traverse")
+    for label, value in (("Width inside", "20"), ("Height inside", "12"), ("Wall the probe", "1"), ("Straight duct before", "4")):
+        page.get_by_label(label).fill(value)
+    page.get_by_role("button", name="Show where to hold the probe").click()
+    page.get_by_text("point 1 of 25").wait_for()
+    for velocity in ("690", "815", "850", "810", "700", "725", "845", "880"):
+        page.keyboard.type(velocity)
+        page.keyboard.press("Enter")
+    page.get_by_text("Average of 8").wait_for()
+    page.wait_for_timeout(800)
+    snap(page, "traverse")
+    page.goto(f"{base}?step=measure&tool=file")
+    rows = [f"31.07.2026 10:{n // 60:02d}:{n % 60:02d};{24 + n % 10 / 10:.1f};13,{n % 7};{86 + n % 3};3,1" for n in range(900)]
+    rows[5] = "31.07.2026 10:00:05;--;13,1;86;3,1"
+    text = "\n".join(
+        ["Time;Return temp (°C);Supply temp (°C);Supply RH (%);Battery", *(row.replace(" 24.", " 24,") for row in rows)]
+    )
+    file = {"name": "roof-logger.csv", "mimeType": "text/csv", "buffer": text.encode("utf-8-sig")}
+    page.locator("input[type=file]").set_input_files(files=[file])
+    page.get_by_role("button", name="Check the file").click()
+    page.get_by_text("899 good lines, 1 bad").wait_for()
+    page.get_by_role("main").evaluate("main => main.scrollTo(0, 250)")
+    snap(page, "logger-file")
+    page.goto(f"{base}?step=hand_over")
+    page.context.close()
+
+
+def snap(page: Page, name: str) -> None:
+    """A picture of a page that goes on living."""
+    page.evaluate("document.fonts.ready")
+    page.screenshot(path=PLACE / f"{name}.png")
 
 
 def take_all(camera: Camera) -> None:
@@ -78,6 +142,20 @@ def take_all(camera: Camera) -> None:
         page.goto(camera.base + path)
         page.get_by_role("heading", name="What stands").wait_for()
         camera.keep(page, name)
+
+    measured_live(camera)
+
+    page = camera.enter(TABLET)
+    page.goto(f"{camera.base}/visits/{rooftop[1]}?step=work_out&phase=as_left")
+    page.get_by_role("heading", name="Air states on the chart").wait_for()
+    page.locator("svg[role=application] circle").first.wait_for()
+    page.get_by_role("heading", name="Air states on the chart").evaluate("heading => heading.scrollIntoView()")
+    camera.keep(page, "chart")
+
+    page = camera.enter(TABLET)
+    page.goto(f"{camera.base}/instruments")
+    page.get_by_text("These probes are simulated").wait_for()
+    camera.keep(page, "instruments")
 
     for name, path in (
         ("phone-reading", f"/visits/{rooftop[0]}?step=measure&station=supply"),

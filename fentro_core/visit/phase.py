@@ -71,6 +71,7 @@ class PhaseWork:
     def result(self) -> PhaseResult:
         """Stations, results and rail of this phase."""
         stations = tuple(self.readings.station(station) for station in self.path.stations)
+        core = {station.id for station in self.path.stations if station.core}
         self.early = self.readings.early(_JUDGED_AT)
         results: list[Result] = []
         methods: list[Method] = []
@@ -108,7 +109,7 @@ class PhaseWork:
             lines = rail(facts)
         return PhaseResult(
             self.phase,
-            stations,
+            tuple(result for result in stations if result.readings or result.station in core),
             tuple(results),
             lines,
             ribbon(self.path, self.readings.airs, self.measured, stations, self.scene.used),

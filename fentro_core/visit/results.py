@@ -140,12 +140,13 @@ class Placed:
 
 @dataclass(frozen=True)
 class Assigned:
-    """A probe that hangs at a station."""
+    """A probe that hangs at a station, since a moment."""
 
     instrument: str
     station: str
     point: int
     entry: str
+    at: str
 
 
 @dataclass(frozen=True)
@@ -218,7 +219,10 @@ class Ribbon:
 
 @dataclass(frozen=True)
 class PhaseResult:
-    """Everything of one phase: as found, or as left. `airflow_chosen`: key of the method the airflow is taken from."""
+    """Everything of one phase: as found, or as left.
+
+    `stations`: the core ones and those that were read. `airflow_chosen`: key of the method the airflow is taken from.
+    """
 
     phase: str
     stations: tuple[StationResult, ...]

@@ -44,7 +44,7 @@ class Scene:
                 case Placement(station, where):
                     placed[station] = Placed(station, where, entry.id)
                 case Assignment(instrument, station, point):
-                    assigned[instrument] = Assigned(instrument, station, point, entry.id)
+                    assigned[instrument] = Assigned(instrument, station, point, entry.id, entry.at)
                 case Observation(item, value):
                     seen[item, entry.phase] = Seen(item, value, entry.id)
         self.placed = tuple(placed.values())

@@ -30,10 +30,11 @@ FOLLOWS_THE_DAY = ("outdoor", "surroundings", "condenser_in", "condenser_out")
 
 @dataclass(frozen=True)
 class Place:
-    """Where a probe hangs; station "" is the hand."""
+    """Where a probe hangs; station "" is the hand. What it showed before `since` belongs to another place."""
 
     station: str
     point: int = 1
+    since: datetime | None = field(default=None, compare=False)
 
 
 @dataclass(frozen=True)
@@ -125,6 +126,8 @@ class Desk:
         if not low <= value <= high:
             return
         place = self._place(instrument.id)
+        if place.since is not None and at < place.since:
+            return
         stream = self.streams.setdefault((instrument.id, quantity), Stream(instrument, quantity, place))
         stream.take(at, value)
         if place.station and not self.situation.closed:

@@ -6,6 +6,7 @@ import asyncio
 import contextlib
 import json
 from collections.abc import AsyncIterator
+from datetime import datetime
 from typing import Any
 from uuid import UUID
 
@@ -18,7 +19,7 @@ from fentro_core.visit.scene import Scene
 from fentro_core.visit.snapshot import read_snapshot
 from fentro_server.instruments.models import Instrument as InstrumentRow
 from fentro_server.measuring import samples
-from fentro_server.measuring.desk import Desk, Place, Situation
+from fentro_server.measuring.desk import KEPT_S, Desk, Place, Situation
 from fentro_server.measuring.probe_source import ProbeSource, SourceGone, SystemPlace
 from fentro_server.visits.models import Entry, Visit
 from fentro_server.visits.snapshots import instrument_json, snapshot_json
@@ -41,7 +42,7 @@ def situation_of(visit_id: UUID) -> tuple[Situation, SystemPlace]:
     scene = Scene(read_snapshot(document))
     known = {row.serial: read(instrument_json(row), Instrument) for row in rows if row.serial}
     serials = {str(row.pk): row.serial for row in rows}
-    places = {hung.instrument: Place(hung.station, hung.point) for hung in scene.assigned}
+    places = {hung.instrument: Place(hung.station, hung.point, datetime.fromisoformat(hung.at)) for hung in scene.assigned}
     running = scene.runs.since
     situation = Situation(
         known,
@@ -110,7 +111,7 @@ class Live:
             try:
                 if self.where is not None:
                     await self.source.place(self.where)
-                async for frames in self.source.frames(self.desk.heard_at):
+                async for frames in self.source.frames(self.desk.heard_at, KEPT_S):
                     self.desk.connected = True
                     self.desk.take(frames)
             except (SourceGone, ValueError, KeyError):

@@ -47,8 +47,8 @@ class ProbeSource(Protocol):
     async def place(self, where: SystemPlace) -> None:
         """Tell where the probes of one system hang."""
 
-    def frames(self, since: datetime | None) -> AsyncIterator[list[Frame]]:
-        """Frames from a moment on: first what was missed, then as they come."""
+    def frames(self, since: datetime | None, back_s: float) -> AsyncIterator[list[Frame]]:
+        """Frames from a moment on, or, not knowing one, from so many seconds ago: first what was missed, then as they come."""
 
     async def scene(self, change: Mapping[str, Any] | None = None) -> dict[str, Any] | None:
         """What is simulated, after a change if one is given; None for real probes."""
@@ -85,8 +85,8 @@ class HttpProbes:
             return None
         return dict(answer.json())
 
-    async def frames(self, since: datetime | None) -> AsyncIterator[list[Frame]]:
-        parameters = {"since": since.isoformat()} if since else {}
+    async def frames(self, since: datetime | None, back_s: float) -> AsyncIterator[list[Frame]]:
+        parameters = {"since": since.isoformat()} if since else {"back": f"{back_s:.0f}"}
         async with self._client(timeout=SILENCE_S) as client, client.stream("GET", "/v1/stream", params=parameters) as answer:
             answer.raise_for_status()
             event = ""

@@ -120,8 +120,8 @@ class Rack:
 
     @property
     def interval_s(self) -> float:
-        """Simulated seconds between samples: one, or more when time runs fast (at most ten samples in a real second)."""
-        return max(1.0, round(self.speed / 10))
+        """Simulated seconds between samples: one, or more when time runs fast (at most thirty samples in a real second)."""
+        return max(1.0, round(self.speed / 30))
 
     def place(self, system: str, kind: str, running_since: datetime | None, places: dict[str, Any], **given: float) -> None:
         """Say which probes hang where in a system, and since when it runs; those not named go back to the hand."""
@@ -130,6 +130,7 @@ class Rack:
             fresh = known or AirSystem(kind, self.scenario, self.seed, **given)
             self.systems[system] = fresh
             self.running_since[system] = running_since
+            fresh.run(False)
             fresh.run(running_since is not None)
             if running_since is not None and known is None:
                 behind = min(max((self.now - running_since).total_seconds(), 0.0), LONGEST_CATCH_UP_S)

@@ -8,7 +8,7 @@ import json
 import time
 import uuid
 from collections.abc import AsyncIterator
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
 from starlette.applications import Starlette
@@ -106,9 +106,16 @@ class Service:
         return JSONResponse({"serial": serial, "reachable": serial not in self.rack.forced_out})
 
     async def stream(self, request: Request) -> Response:
-        """Frames from `since` on: first what is kept, then as they come, several in one event when time runs fast."""
+        """Frames from `since` on, or from `back` seconds ago: first what is kept, then as they come.
+
+        Several stand in one event when time runs fast.
+        """
         since = request.query_params.get("since")
-        start = datetime.fromisoformat(since) if since else self.rack.now
+        try:
+            back = timedelta(seconds=float(request.query_params.get("back", "0")))
+            start = datetime.fromisoformat(since) if since else self.rack.now - back
+        except ValueError:
+            return _refused("Give since as a time (ISO 8601), or back in seconds.", "since")
         return StreamingResponse(
             self._frames(start), media_type="text/event-stream", headers={"cache-control": "no-store", "x-accel-buffering": "no"}
         )

@@ -24,9 +24,11 @@ def result(page: Page, key: str) -> dict[str, Any]:
 
 
 def hold(page: Page, station: str) -> None:
-    """Open a station, see its live value, hold it with the key."""
+    """Open a station, see its live values stand still, hold them with the key."""
     page.get_by_test_id(f"tag-{station}").click()
-    expect(page.get_by_role("region", name="Live")).to_contain_text(re.compile(r"\d"))
+    live = page.get_by_role("region", name="Live")
+    expect(live).to_contain_text(re.compile(r"\d"))
+    expect(live).not_to_contain_text("marked as early", timeout=SETTLES_MS)
     page.keyboard.press("h")
     all_saved(page)
 

@@ -54,7 +54,9 @@ def desk_of(house: House) -> Desk:
 
 
 def test_a_probe_at_a_station_is_judged_and_kept(house: House) -> None:
-    add(signed_in(house.people["technician"]), house.visit, new_entry("run", {"event": "started"}), assigned(house))
+    earlier = {"at": START.isoformat()}
+    run = {**new_entry("run", {"event": "started"}), **earlier}
+    add(signed_in(house.people["technician"]), house.visit, run, {**assigned(house), **earlier})
     desk = desk_of(house)
     desk.connected = True
     desk.take([frame(1200 + n, P_1=13.0 + 0.01 * (n % 2), stranger=50.0) for n in range(200)])
@@ -99,6 +101,14 @@ def test_a_flow_that_moves_is_watched_and_breaks_nothing(house: House) -> None:
     assert {channel["state"] for channel in desk.picture()["channels"]} == {"steady"}
 
 
+def test_what_was_shown_before_it_was_hung_belongs_to_another_place(house: House) -> None:
+    hung = {**assigned(house), "at": (START + timedelta(seconds=5)).isoformat()}
+    add(signed_in(house.people["technician"]), house.visit, hung)
+    desk = desk_of(house)
+    desk.take([frame(n, P_1=24.0) for n in range(10)])
+    assert [at for _, at, _ in desk.keep()] == [START + timedelta(seconds=n) for n in range(5, 10)]
+
+
 def test_impossible_samples_are_not_taken(house: House) -> None:
     desk = desk_of(house)
     desk.take([frame(1, P_1=999.0)])
@@ -125,7 +135,7 @@ class Source:
     async def scene(self, change: Mapping[str, Any] | None = None) -> dict[str, Any] | None:
         return None
 
-    async def frames(self, since: datetime | None) -> AsyncIterator[list[Frame]]:
+    async def frames(self, since: datetime | None, back_s: float) -> AsyncIterator[list[Frame]]:
         self.asked.append(since)
         if not self.rounds:
             await asyncio.sleep(60)
@@ -155,7 +165,7 @@ def watched(house: House, source: Source, seconds: float) -> list[tuple[str, Any
 
 @pytest.mark.django_db(transaction=True)
 def test_samples_are_kept_and_what_was_missed_is_asked_for_again(house: House) -> None:
-    add(signed_in(house.people["technician"]), house.visit, assigned(house))
+    add(signed_in(house.people["technician"]), house.visit, {**assigned(house), "at": START.isoformat()})
     first, second = [frame(n, P_1=13.0) for n in range(5)], [frame(n, P_1=13.1) for n in range(3, 9)]
     source = Source(first, second)
     events = watched(house, source, 4.2)

@@ -820,7 +820,7 @@ export interface components {
         };
         /**
          * Assigned
-         * @description A probe that hangs at a station.
+         * @description A probe that hangs at a station, since a moment.
          */
         Assigned: {
             /** Instrument */
@@ -831,6 +831,8 @@ export interface components {
             point: number;
             /** Entry */
             entry: string;
+            /** At */
+            at: string;
         };
         /**
          * Band
@@ -1050,7 +1052,9 @@ export interface components {
         };
         /**
          * PhaseResult
-         * @description Everything of one phase: as found, or as left. `airflow_chosen`: key of the method the airflow is taken from.
+         * @description Everything of one phase: as found, or as left.
+         *
+         *     `stations`: the core ones and those that were read. `airflow_chosen`: key of the method the airflow is taken from.
          */
         PhaseResult: {
             /** Phase */

@@ -19,6 +19,7 @@ const LONGEST_S = 3 * 3600;
 const SILENT_MS = 6_000;
 /** Browsers may give up a stream for good when a request fails; then it is opened anew. */
 const AGAIN_MS = 2_000;
+const AHEAD_MS = 30_000;
 
 export class LiveStream {
   readonly trends = new Map<string, Trend>();
@@ -40,6 +41,13 @@ export class LiveStream {
     this.listeners.add(listener);
     return () => this.listeners.delete(listener);
   };
+
+  /** The probes' clock, where it runs ahead of the device's: simulated time may. Readings then count by it. */
+  clock(): string | undefined {
+    const { picture } = this.state;
+    if (!picture?.connected || !picture.at) return undefined;
+    return new Date(picture.at).getTime() > Date.now() + AHEAD_MS ? picture.at : undefined;
+  }
 
   start(): void {
     this.closed = false;

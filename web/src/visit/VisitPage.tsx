@@ -49,6 +49,7 @@ function OpenVisit({ page }: { page: Page }) {
     };
   }, [page.system.name, page.system.site]);
 
+  const stream = useLiveStream(id, closed);
   const visit = useMemo<Visit>(() => {
     const go = (next: VisitSearch) =>
       void navigate({
@@ -70,7 +71,8 @@ function OpenVisit({ page }: { page: Page }) {
       mayWrite: page.may_write && !closed,
       record: async (kind, body, more = {}) => {
         const { phase: other, ...rest } = more;
-        const entry = newEntry(kind, body, other ?? phase, rest);
+        const at = rest.at ?? stream?.clock();
+        const entry = newEntry(kind, body, other ?? phase, { ...rest, ...(at ? { at } : {}) });
         await queue.take(id, [entry]);
         return entry;
       },
@@ -80,9 +82,8 @@ function OpenVisit({ page }: { page: Page }) {
       openWorking: (working) =>
         go({ step, ...(working ? { working } : {}), ...(search.phase ? { phase: search.phase } : {}) }),
     };
-  }, [page, entries, step, closed, id, navigate, search.phase]);
+  }, [page, entries, step, closed, id, navigate, search.phase, stream]);
 
-  const stream = useLiveStream(id, closed);
   const since = page.work_up.running_since;
   useEffect(() => {
     noteRunning(id, since && !closed ? { visit: id, system: page.system.name, since } : undefined);
