@@ -35,6 +35,14 @@ VIEWS: dict[str, Callable[[Page], str]] = {
     "pad": lambda page: f"/visits/{visit(page, 'packaged_rooftop', 0)}?step=measure&station=mixed",
     "ventilator": lambda page: f"/visits/{visit(page, 'dwelling_ventilator', -1)}?step=hand_over",
     "arrive": lambda page: f"/visits/{visit(page, 'packaged_rooftop', 0)}?step=arrive",
+    "trace": lambda page: f"/visits/{visit(page, 'packaged_rooftop', 0)}?step=trace",
+    "settle": lambda page: f"/visits/{visit(page, 'packaged_rooftop', 0)}?step=settle",
+    "measure": lambda page: f"/visits/{visit(page, 'packaged_rooftop', 0)}?step=measure",
+    "probes": lambda page: f"/visits/{visit(page, 'packaged_rooftop', 0)}?step=measure&tool=probes",
+    "match": lambda page: f"/visits/{visit(page, 'packaged_rooftop', 0)}?step=measure&tool=match",
+    "logger file": lambda page: f"/visits/{visit(page, 'packaged_rooftop', 0)}?step=measure&tool=file",
+    "traverse": lambda page: f"/visits/{visit(page, 'packaged_rooftop', 0)}?step=measure&station=supply_traverse",
+    "instruments": lambda page: "/instruments",
     "set up": lambda page: f"/visits/{visit(page, 'packaged_rooftop', 0)}?step=set_up",
 }
 

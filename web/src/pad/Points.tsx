@@ -75,6 +75,10 @@ function PointLine({
   const { system } = useUnits();
   const name = readableOf(reading.quantity).name;
   const [value, typed] = [inUnits(entry, system), asTyped(entry)];
+  const { page } = useVisit();
+  const known = page.work_up.phases
+    .flatMap((phase) => phase.stations.flatMap((station) => station.readings))
+    .find((each) => each.entry === entry.id);
   return (
     <li className="flex items-center">
       <button
@@ -84,7 +88,21 @@ function PointLine({
         onClick={() => correct(entry)}
       >
         <span className="w-5 quiet">{reading.point}</span>
-        <span className="flex-1 truncate">{name}</span>
+        <span className="min-w-0 flex-1">
+          <span className="block truncate leading-tight">{name}</span>
+          {known && (
+            <span className="block truncate text-sm quiet leading-tight">
+              {[
+                known.instrument || "instrument not named",
+                known.overdue ? "calibration overdue" : "",
+                known.held ? "held" : "",
+                known.early ? "early" : "",
+              ]
+                .filter(Boolean)
+                .join(", ")}
+            </span>
+          )}
+        </span>
         {entry.waiting && (
           <span className="rounded bg-warning px-1.5 text-sm text-warning-content">waits</span>
         )}
