@@ -250,7 +250,7 @@ function labelOf(each: ChartLine, pairs: [number, number][], drawn: Scales, syst
   return { text: shown, x: drawn.x(last[0]), y: drawn.y(last[1]) - 4, anchor: "middle" as const };
 }
 
-function ticks(low: number, high: number, about: number): number[] {
+export function ticks(low: number, high: number, about: number): number[] {
   const rough = (high - low) / about;
   const step = [1, 2, 5, 10, 20, 50].find((each) => each >= rough) ?? 100;
   const found: number[] = [];
@@ -316,7 +316,7 @@ const States = memo(function States({ points, drawn }: { points: AirPoint[]; dra
 });
 
 /** Each state's name beside it, once for both phases when they lie close, moved down where it would cover another. */
-function named(points: AirPoint[], drawn: Scales) {
+export function named(points: AirPoint[], drawn: Scales) {
   const taken: { key: string; name: string; x: number; y: number }[] = [];
   for (const point of points) {
     const [x, y] = [drawn.x(point.dryBulb) + 11, drawn.y(point.ratio) - 8];

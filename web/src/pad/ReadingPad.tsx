@@ -8,6 +8,7 @@ import { fromSi, humidityChoices, readableOf, toSi, unitOf } from "../units/unit
 import { useVisit } from "../visit/context";
 import { type Logged, type Page, readingOf, readingsAt } from "../visit/logbook";
 import { Derived } from "./Derived";
+import { InstrumentChoice } from "./InstrumentChoice";
 import { useInstrument } from "./instruments";
 import { Keypad } from "./Keypad";
 import { Points } from "./Points";
@@ -328,32 +329,6 @@ function HumidityChoice({ humidity, choose }: { humidity: string; choose: (kind:
             {readableOf(kind).name}
           </option>
         ))}
-      </select>
-    </label>
-  );
-}
-
-function InstrumentChoice({
-  quantity,
-  able,
-  chosen,
-  choose,
-}: { quantity: string } & ReturnType<typeof useInstrument>) {
-  return (
-    <label className="block">
-      <span className="mb-1 block text-sm">Instrument</span>
-      <select
-        className="select touch w-full"
-        value={chosen ? String(chosen.id) : "none"}
-        onChange={(event) => choose(event.target.value)}
-      >
-        {able.map((each) => (
-          <option key={String(each.id)} value={String(each.id)}>
-            {each.name}
-            {each.overdue ? ", calibration overdue" : ""}
-          </option>
-        ))}
-        <option value="none">Not listed: {quantity === "airflow" ? "±10 %" : "a wide ± is assumed"}</option>
       </select>
     </label>
   );

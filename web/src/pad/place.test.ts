@@ -79,3 +79,35 @@ describe("a reading as typed and as shown", () => {
     expect(inUnits(read(1, "airflow", 0.665, "m3/s"), "US")).toBe("1,409 cfm");
   });
 });
+
+describe("where there is no air state", () => {
+  it("reads a tap point after point", () => {
+    const order = ["static_pressure"];
+    expect(firstOpen([], "relative_humidity", order)).toEqual({ point: 1, quantity: "static_pressure" });
+    const one = read(1, "static_pressure", 62, "Pa");
+    expect(firstOpen([one], "relative_humidity", order)).toEqual({ point: 2, quantity: "static_pressure" });
+    expect(following({ point: 2, quantity: "static_pressure" }, "", [one], order)).toEqual({
+      point: 3,
+      quantity: "static_pressure",
+    });
+  });
+
+  it("reads a heater's power, volts, amps, and begins again", () => {
+    const order = ["electric_power", "voltage", "current"];
+    expect(following({ point: 1, quantity: "electric_power" }, "", [], order).quantity).toBe("voltage");
+    expect(following({ point: 1, quantity: "current" }, "", [], order).quantity).toBe("electric_power");
+    const volts = read(1, "voltage", 240, "V");
+    expect(firstOpen([volts], "", order)).toEqual({ point: 1, quantity: "electric_power" });
+  });
+
+  it("stays with a flow or a velocity at an air station", () => {
+    expect(following({ point: 2, quantity: "velocity" }, "wet_bulb", [])).toEqual({
+      point: 2,
+      quantity: "velocity",
+    });
+    expect(following({ point: 1, quantity: "airflow" }, "wet_bulb", [])).toEqual({
+      point: 1,
+      quantity: "airflow",
+    });
+  });
+});

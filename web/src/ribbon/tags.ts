@@ -76,7 +76,7 @@ function firstValue(
 }
 
 /** The least steady of a station's probes speaks for it. */
-function liveState(channels: Channel[]): State | "lost" | undefined {
+export function liveState(channels: Channel[]): State | "lost" | undefined {
   if (channels.length === 0) return undefined;
   if (channels.some((channel) => channel.lost)) return "lost";
   const order: State[] = ["moving", "scattered", "too_short", "steady"];

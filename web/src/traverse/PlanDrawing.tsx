@@ -129,7 +129,7 @@ export function PlanDrawing({
 }
 
 /** Where the probe enters for a hole, as shares, and which way its number stands off. */
-function wallOf(
+export function wallOf(
   plan: Plan,
   hole: number | undefined,
 ): { x: number; y: number; dx?: number; dy?: number } | undefined {

@@ -1,5 +1,6 @@
 import { TriangleAlert, X } from "lucide-react";
 import { type FormEvent, useState } from "react";
+import { InstrumentChoice } from "../pad/InstrumentChoice";
 import { useInstrument } from "../pad/instruments";
 import { Keypad } from "../pad/Keypad";
 import { slip } from "../pad/slips";
@@ -318,32 +319,11 @@ function Points({
             {say(flag, system)}
           </p>
         ))}
-        <InstrumentChoice {...instrument} />
+        <InstrumentChoice quantity="velocity" {...instrument} />
         <button type="button" className="btn btn-ghost touch" onClick={measureAgain}>
           Measure the duct again
         </button>
       </section>
     </div>
-  );
-}
-
-function InstrumentChoice({ able, chosen, choose }: ReturnType<typeof useInstrument>) {
-  return (
-    <label className="block max-w-sm">
-      <span className="mb-1 block text-sm">Instrument</span>
-      <select
-        className="select touch w-full"
-        value={chosen ? String(chosen.id) : "none"}
-        onChange={(event) => choose(event.target.value)}
-      >
-        {able.map((each) => (
-          <option key={String(each.id)} value={String(each.id)}>
-            {each.name}
-            {each.overdue ? ", calibration overdue" : ""}
-          </option>
-        ))}
-        <option value="none">Not listed: a wide ± is assumed</option>
-      </select>
-    </label>
   );
 }

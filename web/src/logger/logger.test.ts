@@ -1,0 +1,82 @@
+import { describe, expect, it } from "vitest";
+import { type Event, type Look, lines, suggested } from "./file";
+
+const stream = (...parts: string[]): ReadableStream<Uint8Array> => {
+  const encoder = new TextEncoder();
+  return new ReadableStream({
+    start(control) {
+      for (const part of parts) control.enqueue(encoder.encode(part));
+      control.close();
+    },
+  });
+};
+
+async function all(body: ReadableStream<Uint8Array>): Promise<Event[]> {
+  const found: Event[] = [];
+  for await (const event of lines(body)) found.push(event);
+  return found;
+}
+
+describe("progress of an import", () => {
+  it("comes as one object a line, however the network cuts it", async () => {
+    const found = await all(
+      stream(
+        '{"event":"progress","lines":5000,"bad":0}\n{"event":"pro',
+        'gress","lines":10000,"bad":1}\n{"event":"writing"}\n',
+      ),
+    );
+    expect(found.map((event) => event.event)).toEqual(["progress", "progress", "writing"]);
+  });
+
+  it("keeps letters that are cut in two", async () => {
+    const bytes = new TextEncoder().encode('{"event":"refused","detail":"24 °C","path":""}\n');
+    const cut = new ReadableStream<Uint8Array>({
+      start(control) {
+        control.enqueue(bytes.slice(0, 33));
+        control.enqueue(bytes.slice(33));
+        control.close();
+      },
+    });
+    expect(await all(cut)).toEqual([{ event: "refused", detail: "24 °C", path: "" }]);
+  });
+
+  it("says nothing of an empty answer", async () => {
+    expect(await all(stream(""))).toEqual([]);
+  });
+});
+
+describe("what a file's columns probably are", () => {
+  const column = (index: number, more: object = {}) => ({
+    index,
+    heading: `Column ${index}`,
+    quantity: "",
+    unit: "",
+    station: "",
+    is_time: false,
+    sample: "",
+    ...more,
+  });
+
+  it("is filled in where quantity and station are plain, and left to the person where not", () => {
+    const look = {
+      layout: {
+        time_format: "day_month",
+        columns: [
+          column(0, { is_time: true }),
+          column(1, { quantity: "dry_bulb", unit: "degC", station: "return" }),
+          column(2, { quantity: "dry_bulb", unit: "degC" }),
+          column(3),
+        ],
+      },
+      mapping: null,
+      size: 1,
+    } as unknown as Look;
+    expect(suggested(look)).toEqual({
+      time_columns: [0],
+      time_format: "day_month",
+      columns: [
+        { index: 1, quantity: "dry_bulb", unit: "degC", station: "return", point: 1, instrument: null },
+      ],
+    });
+  });
+});
