@@ -9,7 +9,20 @@ from typing import Any
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
-from tests.browser.conftest import Served, all_saved, enter, hang, logbook, open_station, scene, start_visit, step, tap, type_in
+from tests.browser.conftest import (
+    PHONE,
+    Served,
+    all_saved,
+    enter,
+    hang,
+    logbook,
+    open_station,
+    scene,
+    start_visit,
+    step,
+    tap,
+    type_in,
+)
 
 SETTLES_MS = 45_000
 
@@ -273,3 +286,103 @@ def test_pads_of_statics_and_pipes_ask_for_their_own(device: BrowserContext) -> 
     open_station(page, "supply_static")
     taken = [(entry["body"]["point"], entry["body"]["value"]) for entry in logbook(page)["entries"]]
     assert taken == [(1, 62), (2, 64)]
+
+
+def test_heating_gives_a_flow_from_the_rise(device: BrowserContext) -> None:
+    page = enter(device)
+    start_visit(page)
+    step(page, "Settle")
+    page.get_by_role("button", name="It has run for twenty minutes or more").click()
+    step(page, "Measure")
+    for station, numbers in (("return", ("20", "40")), ("supply", ("48", "9"))):
+        open_station(page, station)
+        type_in(page, *numbers)
+    all_saved(page)
+    rise = result(page, "airflow_rise")
+    assert rise["quantity"] is not None
+    assert work_up(page)["phases"][0]["airflow_chosen"] == "airflow_rise"
+    page.keyboard.press("Escape")
+    step(page, "Work out")
+    page.get_by_role("button", name=re.compile("^Heat and rise")).click()
+    expect(page.get_by_role("heading", name="Working: Heat and rise")).to_be_visible()
+    expect(page.get_by_role("main")).to_contain_text("Gas input and efficiency, not clocked")
+
+
+@pytest.mark.parametrize("device", [PHONE], indirect=True, ids=["phone"])
+def test_holding_and_hanging_on_a_phone(device: BrowserContext) -> None:
+    page = enter(device)
+    scene(page, speed=1)
+    start_visit(page)
+    page.get_by_role("button", name="Steps").click()
+    page.get_by_role("dialog").get_by_role("button", name="Measure").click()
+    page.get_by_role("region", name="Air path").get_by_role("button", name=re.compile("^Supply")).click()
+    page.get_by_role("button", name="Hang Probe A here").click()
+    button = page.get_by_role("button", name="Hold these values")
+    box = button.bounding_box()
+    assert box is not None
+    assert box["height"] >= 48
+    button.click()
+    all_saved(page)
+    assert {entry["body"]["quantity"] for entry in logbook(page)["entries"] if entry["kind"] == "reading"} == {
+        "dry_bulb",
+        "relative_humidity",
+    }
+
+
+def test_a_file_that_is_no_table_and_a_mapping_twice_the_same(device: BrowserContext, tmp_path: Path) -> None:
+    page = enter(device)
+    start_visit(page)
+    step(page, "Measure")
+    page.get_by_role("button", name="Logger file").click()
+    letter = tmp_path / "letter.csv"
+    letter.write_text("Dear customer,\nthank you.")
+    page.locator("input[type=file]").set_input_files(letter)
+    expect(page.get_by_role("alert")).to_contain_text("No table with a column of times")
+    table = tmp_path / "log.csv"
+    table.write_text("time,Return temp (C),Return temp 2 (C)\n" + "".join(f"2026-07-31 10:00:{n:02d},24,25\n" for n in range(20)))
+    page.locator("input[type=file]").set_input_files(table)
+    page.get_by_role("button", name="Check the file").click()
+    expect(page.get_by_role("alert")).to_contain_text("Two columns are mapped to the same place")
+    page.get_by_label("Point of Return temp 2 (C)").select_option("2")
+    page.get_by_role("button", name="Check the file").click()
+    expect(page.get_by_role("main")).to_contain_text("20 good lines, 0 bad")
+    page.get_by_role("button", name="Bring in all 20 lines").click()
+    expect(page.get_by_role("main")).to_contain_text("Brought in: 40 new values")
+    page.get_by_role("button", name="Back").click()
+    page.get_by_role("button", name="Logger file").click()
+    page.locator("input[type=file]").set_input_files(table)
+    expect(page.get_by_text("A file with these headings was read before")).to_be_visible()
+    expect(page.get_by_label("Point of Return temp 2 (C)")).to_have_value("2")
+
+
+def test_a_lost_probe_is_said_on_every_step(device: BrowserContext) -> None:
+    page = enter(device)
+    scene(page, "weak_signal", speed=10)
+    start_visit(page)
+    step(page, "Settle")
+    hang(page, "TH-2042", "Supply")
+    step(page, "Arrive")
+    expect(page.get_by_role("alert").filter(has_text="Out of reach: Probe B (Supply)")).to_be_visible(timeout=25_000)
+    expect(page.get_by_test_id("tag-supply").get_by_label("probe out of reach")).to_be_visible()
+    scene(page, speed=1)
+
+
+def test_a_traverse_in_a_ventilators_duct(device: BrowserContext) -> None:
+    page = enter(device)
+    start_visit(page, "Fresh-air ventilator")
+    step(page, "Measure")
+    page.get_by_role("button", name=re.compile("^More stations")).click()
+    page.get_by_role("main").get_by_role("button", name="Fresh-air traverse").click()
+    page.get_by_role("button", name="round").click()
+    page.get_by_label("Diameter inside").fill("125")
+    page.get_by_role("button", name="Show where to hold the probe").click()
+    page.get_by_test_id("typed").wait_for()
+    type_in(page, "95")
+    expect(page.get_by_role("alert")).to_contain_text("95")
+    page.keyboard.press("Backspace")
+    page.keyboard.press("Backspace")
+    type_in(page, *["4.2"] * 18)
+    expect(page.get_by_text("All points read.")).to_be_visible()
+    all_saved(page)
+    flow = next(each for each in work_up(page)["phases"][0]["results"] if each["key"] == "flow_supply")
+    assert flow["quantity"]["value"] == pytest.approx(4.2 * 3.14159265 / 4 * 0.125**2, rel=1e-6)
