@@ -1,7 +1,23 @@
 """Every calculation of the core: importing this fills the registry."""
 
 from fentro_core.air import chart, mixing, outdoor_share, pressure, state
+from fentro_core.leakage import return_side
 from fentro_core.measuring import averaging, matching, steadiness, traverse
-from fentro_core.performance import airflow, cooling
+from fentro_core.performance import airflow, cooling, expected, refrigerant
 
-MODULES = (pressure, state, mixing, outdoor_share, chart, averaging, steadiness, traverse, matching, airflow, cooling)
+MODULES = (
+    pressure,
+    state,
+    mixing,
+    outdoor_share,
+    chart,
+    averaging,
+    steadiness,
+    traverse,
+    matching,
+    airflow,
+    cooling,
+    expected,
+    refrigerant,
+    return_side,
+)

@@ -161,6 +161,8 @@ _KIND_BY_NAME = {
 }
 
 _KIND_BY_SUFFIX = {
+    "_humidity_ratio": "humidity_ratio",
+    "_heat_ratio": "ratio",
     "_difference_j_per_kg": "enthalpy_difference",
     "_j_per_kg": "enthalpy",
     "_m3_per_kg": "specific_volume",

@@ -1,6 +1,6 @@
-"""What a split says, for now against the trade's fixed band, with a note on what the return humidity does to it.
+"""What a split says: by the unit's own target at these conditions where it can be worked out, else by the fixed band.
 
-The unit's own target at these conditions takes this place once it exists; the band stays beside it for reference.
+The band stays beside the target for reference, with a note on what the return humidity does to it.
 """
 
 from __future__ import annotations
@@ -8,6 +8,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from fentro_core.measured import Measured
+from fentro_core.performance.expected import CAPACITY_TOLERANCE_SHARE, SPLIT_TOLERANCE_K
 from fentro_core.sentence import Sentence
 from fentro_core.verdict import Mark, Verdict, judge
 
@@ -25,6 +26,15 @@ FIXED_BAND_REASON = Sentence.of(
     high=(FIXED_BAND_K[1], "temperature_difference"),
 )
 """Said beside every split, so that nobody takes the band for the unit's own target."""
+
+
+OWN_TARGET_REASON = Sentence.of(
+    "Judged by what this unit should show at these conditions. Its target counts return humidity, outdoor temperature, "
+    "airflow and altitude; the fixed band {low} to {high} knows none of them.",
+    low=(FIXED_BAND_K[0], "temperature_difference"),
+    high=(FIXED_BAND_K[1], "temperature_difference"),
+)
+"""Said beside a split that is judged by the unit's own target."""
 
 
 @dataclass(frozen=True)
@@ -68,6 +78,77 @@ def judge_split(split: Measured, return_rh: Measured | None) -> SplitJudgement:
         "high": (high, "temperature_difference"),
     }
     return SplitJudgement(mark, verdict, Sentence.of(_SAID[verdict.mark, verdict.side], **numbers), note)
+
+
+def judge_split_by_target(split: Measured, target: Measured, residual: Measured) -> SplitJudgement:
+    """Judge a split by the unit's own target: their difference [K] against ±3 °F.
+
+    `residual` is split less target worked out together, so that what both share has cancelled.
+
+    >>> judge_split_by_target(Measured(8.0), Measured(11.0), Measured(-3.0, {"a": 0.4})).mark
+    'off'
+    """
+    verdict = judge(residual, -SPLIT_TOLERANCE_K, SPLIT_TOLERANCE_K)
+    numbers = {
+        "split": (split.value, "temperature_difference"),
+        "target": (target.value, "temperature_difference"),
+        "by": (abs(residual.value), "temperature_difference"),
+        "allowed": (SPLIT_TOLERANCE_K, "temperature_difference"),
+    }
+    return SplitJudgement(verdict.mark, verdict, Sentence.of(_SAID_BY_TARGET[verdict.mark, verdict.side], **numbers), None)
+
+
+_SAID_BY_TARGET = {
+    ("holds", ""): "Split {split} is what this unit should show now, {target} within {allowed}.",
+    ("watch", "low"): "Split {split} is {by} under this unit's target now, {target}: just within {allowed}.",
+    ("watch", "high"): "Split {split} is {by} over this unit's target now, {target}: just within {allowed}.",
+    ("off", "low"): "Split {split} is {by} under what this unit should show now, {target}.",
+    ("off", "high"): "Split {split} is {by} over what this unit should show now, {target}.",
+    ("too_close", "low"): "Split {split} may or may not be too small for this unit now: its target is {target} within {allowed}.",
+    (
+        "too_close",
+        "high",
+    ): "Split {split} may or may not be too large for this unit now: its target is {target} within {allowed}.",
+}
+
+
+FOUR_WAYS: dict[tuple[str, str], str] = {
+    ("low", "low"): "Small split and little cooling: charge, compressor, or heat leaking in. Not a matter of airflow alone.",
+    ("high", "low"): "Large split and little cooling: too little air. Look at filter, coil, closed registers, blower.",
+    ("low", "full"): "Small split and full cooling: more air than rated.",
+    ("high", "full"): "Large split and full cooling: less air, or drier return air, than it seems. Read return and flow again.",
+    ("target", "low"): "Split on target and little cooling: the airflow is low, or read too low.",
+    ("target", "full"): "Split and cooling are what this unit should give now.",
+}
+"""Split against target (low, target, high) and capacity against target (low, full), read together.
+
+Both targets here are those at the plate's airflow: a low flow then shows as a large split with little cooling. The verdict
+on the split itself takes the airflow as measured.
+"""
+
+
+def four_way(residual: Measured, capacity_share: Measured) -> Sentence | None:
+    """The four-way reading, only where both stand clear of their limits.
+
+    `residual`: split less the target at the plate's airflow; `capacity_share`: total over what is expected at that airflow.
+
+    >>> four_way(Measured(4.0, {"a": 0.5}), Measured(0.8, {"b": 0.03})).text[:11]
+    'Large split'
+    """
+    low_cooling = capacity_share.high < 1 - CAPACITY_TOLERANCE_SHARE
+    full_cooling = capacity_share.low > 1 - CAPACITY_TOLERANCE_SHARE
+    if not low_cooling and not full_cooling:
+        return None
+    split_is = (
+        "low"
+        if residual.high < -SPLIT_TOLERANCE_K
+        else "high"
+        if residual.low > SPLIT_TOLERANCE_K
+        else "target"
+        if residual.low > -SPLIT_TOLERANCE_K and residual.high < SPLIT_TOLERANCE_K
+        else ""
+    )
+    return Sentence.of(FOUR_WAYS[split_is, "low" if low_cooling else "full"]) if split_is else None
 
 
 _SAID = {

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
+from dataclasses import replace
 from typing import Literal
 
 from fentro_core.air.outdoor_share import outdoor_share
@@ -10,9 +11,10 @@ from fentro_core.air.state import AirState
 from fentro_core.measured import Measured, propagate
 from fentro_core.measuring.stations import StationAir
 from fentro_core.measuring.traverse import plan, profile_flags, traverse_flow
-from fentro_core.performance.airflow import climate_of
+from fentro_core.performance.airflow import climate_of, nominal_airflow
 from fentro_core.performance.cooling import Capacity, capacity, split, withhold_negative_latent
-from fentro_core.performance.judging import FIXED_BAND_REASON
+from fentro_core.performance.expected import USUAL_SHR, expected_cooling
+from fentro_core.performance.judging import FIXED_BAND_REASON, OWN_TARGET_REASON
 from fentro_core.refusal import Refused
 from fentro_core.sentence import Sentence
 from fentro_core.visit.flows import Flows, Method, disagreements, tightest
@@ -34,6 +36,8 @@ RESULT_NAMES = {
     "water": "Water removed",
     "water_per_day": "Water removed in a day",
     "rated_share": "Share of the plate's rated cooling",
+    "target_split": "Target split of this unit now",
+    "target_total": "Target cooling of this unit now",
     "external_static": "Total external static",
     "outdoor_share": "Outdoor-air share",
     "flow_supply": "Fresh-air flow",
@@ -91,6 +95,7 @@ class PhaseWork:
         if any(station.readings for station in stations) or self.scene.against():
             facts = Facts(
                 {station.id: station.name for station in self.path.stations},
+                self.readings.labels,
                 stations,
                 {result.key: result for result in results},
                 self.measured,
@@ -207,7 +212,74 @@ class PhaseWork:
             flow_result = _missing("airflow", ["Airflow, or the plate's rated cooling"])
         else:
             flow_result = self._keep("airflow", flow.flow, "airflow", flow.work or Working(), flow.remark, nominal=flow.nominal)
-        return [self._split(return_, supply), flow_result, *self._capacity(plate, return_, supply, flow)]
+        results = [self._split(return_, supply), flow_result, *self._capacity(plate, return_, supply, flow)]
+        expected = self._expected(plate, return_, supply, flow)
+        if "split_residual" in self.measured:
+            results[0] = replace(results[0], remark=OWN_TARGET_REASON)
+        return [*results, *expected]
+
+    def _expected(
+        self, plate: CoolingPlate, return_: StationAir | None, supply: StationAir | None, flow: Method | None
+    ) -> list[Result]:
+        """What this unit should show now, and how far the measured split and cooling lie from it."""
+        outdoor = self.readings.matched_airs.get("outdoor")
+        rated = plate.rated_total_w
+        cooling = return_ and supply and supply.dry_bulb.value < return_.dry_bulb.value
+        if not (cooling and rated and return_ and supply and flow and flow.flow and return_.humidity_ratio):
+            return []
+        if outdoor is None:
+            return [_missing(key, ["Outdoor dry bulb"]) for key in ("target_split", "target_total")]
+        rated_flow = plate.rated_airflow_m3s or nominal_airflow(rated, climate_of(self.scene.snapshot.site.climate_zone))
+        shr = plate.rated_sensible_heat_ratio or USUAL_SHR
+        total = self.measured.get("total")
+        inputs = {
+            "t_r": return_.dry_bulb,
+            "w_r": return_.humidity_ratio,
+            "t_s": supply.dry_bulb,
+            "t_o": outdoor.dry_bulb,
+            "flow": flow.flow,
+        }
+
+        def worked(t_r: float, w_r: float, t_s: float, t_o: float, flow: float, work: Working | None = None) -> dict[str, float]:
+            entering = AirState(t_r, max(w_r, 0.0), self.pressure_pa)
+            found = expected_cooling(entering, t_o, flow, rated, rated_flow, shr, work=work or Working(silent=True))
+            design = expected_cooling(entering, t_o, rated_flow, rated, rated_flow, shr)
+            return {
+                "split": found.split_k,
+                "total": found.total_w,
+                "residual": t_r - t_s - found.split_k,
+                "design_residual": t_r - t_s - design.split_k,
+                "design_total": design.total_w,
+            }
+
+        try:
+            outside = expected_cooling(
+                AirState(return_.dry_bulb.value, max(return_.humidity_ratio.value, 0.0), self.pressure_pa),
+                outdoor.dry_bulb.value, flow.flow.value, rated, rated_flow, shr,
+            ).outside  # fmt: skip
+            fields = propagate(worked, inputs)
+            work = Working()
+            worked(**{name: given.value for name, given in inputs.items()}, work=work)
+        except Refused as refusal:
+            return [Result(key, RESULT_NAMES[key], None, remark=refusal.sentence) for key in ("target_split", "target_total")]
+        remark = None
+        if outside:
+            remark = Sentence.of(f"Outside what the model knows ({', '.join(outside)}): no verdict comes from it.")
+        elif plate.rated_sensible_heat_ratio is None:
+            remark = Sentence.of("With an ordinary rated sensible heat ratio, 0.76: the plate says none.")
+        results = [
+            self._keep("target_split", fields["split"], "temperature_difference", work, remark),
+            self._keep("target_total", fields["total"], "power", work, remark),
+        ]
+        if not outside:
+            self.measured["split_residual"] = fields["residual"]
+            self.measured["design_residual"] = fields["design_residual"]
+            if total is not None and not flow.nominal:
+                self.measured["capacity_share"] = propagate(
+                    lambda measured, expected: {"share": measured / expected},
+                    {"measured": total, "expected": fields["design_total"]},
+                )["share"]
+        return results
 
     def _split(self, return_: StationAir | None, supply: StationAir | None) -> Result:
         if return_ is None or supply is None:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from fentro_core.measured import Measured
 from fentro_core.measuring.stations import StationAir
-from fentro_core.performance.judging import judge_split
+from fentro_core.performance.judging import four_way, judge_split, judge_split_by_target
 from fentro_core.sentence import Sentence
 from fentro_core.verdict import Mark, Settle, judge
 from fentro_core.visit.results import RailLine, Result, StationResult
@@ -22,10 +22,12 @@ USABLE_SHARE_HALF_WIDTH = 0.10
 class Facts:
     """What the rail speaks of: one phase's stations, results, and what hangs together with them.
 
-    `airs`: as differences use them. `early`: why a reading came too soon, or None. `flows`: pairs that disagree.
+    `labels`: names of the sources of doubt. `airs`: as differences use them. `early`: why a reading came too soon, or None.
+    `flows`: pairs that disagree.
     """
 
     names: Mapping[str, str]
+    labels: Mapping[str, str]
     stations: Sequence[StationResult]
     results: Mapping[str, Result]
     measured: Mapping[str, Measured]
@@ -79,10 +81,18 @@ def _split(facts: Facts) -> list[RailLine]:
         return []
     if "split" not in facts.measured:
         return [_not_measured(facts.results["split"])]
-    judged = judge_split(facts.measured["split"], facts.airs["return"].properties.get("relative_humidity"))
-    notes = [judged.note] if judged.note else []
+    return_rh = facts.airs["return"].properties.get("relative_humidity")
+    residual, target = facts.measured.get("split_residual"), facts.measured.get("target_split")
+    if residual is not None and target is not None:
+        judged = judge_split_by_target(facts.measured["split"], target, residual)
+        share = facts.measured.get("capacity_share")
+        together = four_way(facts.measured["design_residual"], share) if share is not None else None
+        notes = [together] if together else []
+    else:
+        judged = judge_split(facts.measured["split"], return_rh)
+        notes = [judged.note] if judged.note else []
     if judged.verdict.settle:
-        notes.append(_settle(judged.verdict.settle, facts.results["split"], "temperature_difference"))
+        notes.append(_settle(judged.verdict.settle, facts.labels, "temperature_difference"))
     if facts.matched:
         notes.append(facts.matched)
     if facts.early:
@@ -112,7 +122,7 @@ def _external_static(facts: Facts) -> list[RailLine]:
         return [RailLine("external_static", None, Sentence.of(text, static=number), "external_static")]
     verdict = judge(static, None, facts.most_static_pa)
     sentence = Sentence.of(_STATIC_SAID[verdict.mark], static=number, limit=(facts.most_static_pa, "pressure"))
-    notes = [_settle(verdict.settle, facts.results["external_static"], "pressure")] if verdict.settle else []
+    notes = [_settle(verdict.settle, facts.labels, "pressure")] if verdict.settle else []
     return [RailLine("external_static", verdict.mark, sentence, "external_static", tuple(notes))]
 
 
@@ -132,9 +142,9 @@ def _matches(facts: Facts) -> list[RailLine]:
     return [RailLine(f"match:{index}", "off", trouble) for index, trouble in enumerate(facts.matches)]
 
 
-def _settle(settle: Settle, result: Result, kind: str) -> Sentence:
+def _settle(settle: Settle, labels: Mapping[str, str], kind: str) -> Sentence:
     """Which source decides, the half-width it would need, and how to get there."""
-    label = result.contributions[0].label if result.contributions else settle.source
+    label = labels.get(settle.source, settle.source)
     share = (settle.share, "share")
     advice = next(text for test, text in _ADVICE if test in settle.source)
     if settle.needed is None:

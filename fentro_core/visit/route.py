@@ -39,7 +39,7 @@ def route(
     return tuple(steps), following
 
 
-_OPTIONAL = ("outdoor_share", "external_static", "flow_supply", "flow_extract")
+_OPTIONAL = ("target_split", "target_total", "outdoor_share", "external_static", "flow_supply", "flow_extract")
 """Results that a visit can do without."""
 
 

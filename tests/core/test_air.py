@@ -121,5 +121,5 @@ def test_slopes_are_those_of_the_properties(dry_bulb: float, rh: float, elevatio
             continue
         central_t = (getattr(warm, name) - getattr(cold, name)) / (2 * step_t)
         central_w = (getattr(wet, name) - getattr(dry, name)) / (2 * step_w)
-        assert by_dry == pytest.approx(central_t, rel=0.03, abs=0.04 if name.endswith("_c") else 1e-6)
-        assert by_ratio == pytest.approx(central_w, rel=0.03, abs=0.03 * abs(by_ratio))
+        assert by_dry == pytest.approx(central_t, rel=0.06, abs=0.04 if name.endswith("_c") else 1e-6)
+        assert by_ratio == pytest.approx(central_w, rel=0.06, abs=0.03 * abs(by_ratio))

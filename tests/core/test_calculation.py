@@ -35,6 +35,21 @@ EXAMPLES = {
         "second_accuracy": 0.3,
     },
     "measuring.match_summary": {"series": {"a": [24.2] * 60, "b": [24.0] * 60}, "seconds": 120},
+    "cooling.expected": {
+        "entering": STATE,
+        "outdoor_dry_bulb_c": {"value": 33.0, "plus_minus": 0.5},
+        "airflow_m3s": {"value": 0.56, "plus_minus": 0.03},
+        "rated_total_w": 10550,
+        "rated_airflow_m3s": 0.566,
+    },
+    "refrigerant.target_superheat": {"return_wet_bulb_c": 17.0, "outdoor_dry_bulb_c": 30.0},
+    "leakage.return_side": {
+        "grille": {"dry_bulb_c": 24.5, "humidity_ratio": 0.0096},
+        "mixed": {"dry_bulb_c": {"value": 26.5, "plus_minus": 0.3}, "humidity_ratio": 0.0099},
+        "around": {"dry_bulb_c": 46.0, "humidity_ratio": 0.0135},
+        "supply": {"dry_bulb_c": 13.5, "relative_humidity": 0.92},
+        "airflow_m3s": 0.66,
+    },
     "airflow.rise": {
         "heat_w": {"value": 21101, "plus_minus": 1000},
         "return_dry_bulb_c": 20,

@@ -347,3 +347,81 @@ def test_every_pair_of_ways_that_disagree_is_named() -> None:
     measured = [each.name for each in phase.airflow_methods if each.quantity and not each.nominal]
     assert len(pairs) == len(list(itertools.combinations(measured, 2))) == 3
     assert all("One of them is wrong" in line.sentence.say("US") for line in phase.rail if line.key in pairs)
+
+
+# the unit's own target
+
+UNIT = {"rated_total_w": 10_550.0, "rated_airflow_m3s": 0.566, "rated_sensible_heat_ratio": 0.76}
+
+
+def cooled(supply: float, flow_m3s: float | None = 0.566, outdoor: float | None = 31.0, rh: float = 85.0) -> PhaseResult:
+    """Return air of 24.0/17.0 °C, of which this unit should make a split of 12.1 K."""
+    made = [started(), *air("return", 24.0, 49.5), *air("supply", supply, rh)]
+    made += air("outdoor", outdoor, 50) if outdoor is not None else []
+    if flow_m3s:
+        made.append(flow(flow_m3s))
+    return first(made, **UNIT)
+
+
+def split_line(phase: PhaseResult) -> Any:
+    return next(line for line in phase.rail if line.key == "split")
+
+
+def test_the_split_is_judged_by_what_this_unit_should_show() -> None:
+    target = next(each for each in cooled(11.9).results if each.key == "target_split")
+    assert target.quantity is not None
+    assert target.quantity.value == pytest.approx(12.1, abs=0.3)
+    assert target.lines
+    assert split_line(cooled(11.9)).mark == "holds"
+    assert "this unit should show now" in split_line(cooled(11.9)).sentence.say()
+    assert split_line(cooled(16.0)).mark == "off", "inside the fixed band's reach, but not for this unit now"
+    split = next(each for each in cooled(11.9).results if each.key == "split")
+    assert split.remark is not None
+    assert "what this unit should show" in split.remark.say()
+
+
+def test_without_outdoor_air_the_fixed_band_judges_and_it_is_said() -> None:
+    phase = cooled(11.9, outdoor=None)
+    assert "fixed band" in split_line(phase).sentence.say()
+    target = next(each for each in phase.results if each.key == "target_split")
+    assert target.missing == ("Outdoor dry bulb",)
+
+
+def test_outside_the_model_no_verdict_comes_from_it() -> None:
+    phase = cooled(11.9, outdoor=14.0)
+    assert "fixed band" in split_line(phase).sentence.say()
+    target = next(each for each in phase.results if each.key == "target_split")
+    assert target.remark is not None
+    assert "outdoor temperature" in target.remark.say()
+
+
+@pytest.mark.parametrize(
+    ("supply", "rh", "flow_m3s", "words"),
+    [
+        (9.4, 96.0, 0.35, "too little air"),
+        (16.5, 78.0, 0.566, "charge, compressor, or heat leaking in"),
+        (11.9, 88.0, 0.566, "what this unit should give now"),
+    ],
+)
+def test_split_and_capacity_are_read_together(supply: float, rh: float, flow_m3s: float, words: str) -> None:
+    line = split_line(cooled(supply, flow_m3s, rh=rh))
+    assert any(words in note.say() for note in line.notes), [note.say() for note in line.notes]
+
+
+def test_a_nominal_flow_gives_no_reading_of_split_and_capacity_together() -> None:
+    line = split_line(cooled(16.5, None, rh=78.0))
+    assert not any("heat leaking in" in note.say() for note in line.notes)
+
+
+def test_too_close_by_the_target_names_what_decides_it() -> None:
+    line = split_line(cooled(13.6, None))
+    assert line.mark == "too_close"
+    assert any("decides" in note.say() or "alone can't settle" in note.say() for note in line.notes)
+
+
+def test_an_assumed_ratio_is_said() -> None:
+    made = [started(), *air("return", 24.0, 49.5), *air("supply", 11.9, 88), *air("outdoor", 31.0, 50), flow(0.566)]
+    phase = first(made, rated_total_w=10_550.0, rated_airflow_m3s=0.566)
+    target = next(each for each in phase.results if each.key == "target_split")
+    assert target.remark is not None
+    assert "0.76" in target.remark.say()

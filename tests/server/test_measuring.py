@@ -12,7 +12,6 @@ from datetime import UTC, datetime, timedelta
 from typing import Any
 
 import pytest
-from asgiref.sync import async_to_sync
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
 from django.utils import timezone
@@ -24,6 +23,7 @@ from fentro_server.measuring.desk import Desk, Place, Situation
 from fentro_server.measuring.live import Live, situation_of
 from fentro_server.measuring.models import ColumnMapping, Sample, Series
 from fentro_server.measuring.probe_source import Frame, SourceGone, SystemPlace
+from tests.server.apart import in_a_loop
 from tests.server.conftest import House, add, new_entry, post, signed_in
 
 START = datetime(2026, 7, 1, 10, tzinfo=UTC)
@@ -160,7 +160,7 @@ def watched(house: House, source: Source, seconds: float) -> list[tuple[str, Any
         await events.aclose()
         return found
 
-    return async_to_sync(collect)()
+    return in_a_loop(collect)
 
 
 @pytest.mark.django_db(transaction=True)
@@ -230,7 +230,7 @@ def bring(client: Client, house: House, content: str, mode: str, mapping: Any = 
     async def read() -> list[dict[str, Any]]:
         return [json.loads(part) async for part in answer.streaming_content]
 
-    return async_to_sync(read)()[-1]
+    return in_a_loop(read)[-1]
 
 
 @pytest.mark.django_db(transaction=True)
@@ -315,9 +315,10 @@ def exported(client: Client, house: House, what: str) -> list[dict[str, str]]:
     async def read() -> str:
         return b"".join([part async for part in answer.streaming_content]).decode("utf-8-sig")
 
-    return list(csv.DictReader(io.StringIO(async_to_sync(read)())))
+    return list(csv.DictReader(io.StringIO(in_a_loop(read))))
 
 
+@pytest.mark.django_db(transaction=True)
 def test_readings_and_samples_go_out_as_csv(house: House) -> None:
     client = signed_in(house.people["technician"])
     body = {"station": "return", "quantity": "dry_bulb", "value": 75.2, "unit": "degF", "instrument": str(house.instrument.pk)}

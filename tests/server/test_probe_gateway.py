@@ -4,22 +4,20 @@ from __future__ import annotations
 
 import asyncio
 import time
-from collections.abc import Awaitable, Callable, Iterator
+from collections.abc import Iterator
 from datetime import UTC, datetime, timedelta
 from pathlib import Path
-from typing import Any, TypeVar
+from typing import Any
 
 import pytest
-from asgiref.sync import async_to_sync
 from django.test import override_settings
 
 from fentro_server.measuring import samples
 from fentro_server.measuring.models import Sample
 from fentro_server.measuring.probe_source import Frame, HttpProbes, SourceGone, SystemPlace
+from tests.server.apart import apart, in_a_loop
 from tests.server.conftest import House, post, signed_in
 from tools import children, serving
-
-T = TypeVar("T")
 
 
 @pytest.fixture(scope="module")
@@ -29,10 +27,6 @@ def gateway(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
     process = serving.start_probes(port, Path(tmp_path_factory.mktemp("probes")) / "log")
     yield f"http://127.0.0.1:{port}"
     children.end(process)
-
-
-def run(call: Callable[[], Awaitable[T]]) -> T:
-    return async_to_sync(call)()
 
 
 async def some_frames(probes: HttpProbes, seconds: float, since: datetime | None = None, back_s: float = 0.0) -> list[Frame]:
@@ -52,7 +46,7 @@ def place(running_since: str | None = None, **places: str) -> SystemPlace:
 
 
 def test_probes_and_what_they_read(gateway: str) -> None:
-    found = run(HttpProbes(gateway).probes)
+    found = in_a_loop(HttpProbes(gateway).probes)
     by_serial = {each["serial"]: each for each in found}
     assert by_serial["TH-2041"]["quantities"] == ["dry_bulb", "relative_humidity"]
     assert by_serial["MN-507"]["quantities"] == ["static_pressure"]
@@ -67,7 +61,7 @@ def test_frames_come_in_order_with_simulated_times(gateway: str) -> None:
         await probes.place(place(datetime.now(UTC).isoformat(), TH_2041="return", TH_2042="supply"))
         return await some_frames(probes, 4.0)
 
-    frames = run(watch)
+    frames = in_a_loop(watch)
     assert len(frames) > 20
     assert [frame.at for frame in frames] == sorted({frame.at for frame in frames})
     first, last = frames[0].values, frames[-1].values
@@ -84,7 +78,7 @@ def test_what_was_missed_is_given_once_asked_for(gateway: str) -> None:
         after = await some_frames(probes, 1.0, since=before[-1].at)
         return before, after, await some_frames(probes, 0.7, back_s=300.0)
 
-    before, after, back = run(twice)
+    before, after, back = in_a_loop(twice)
     steps = {later.at - earlier.at for earlier, later in zip([before[-1], *after], after, strict=False)}
     assert steps == {timedelta(seconds=2)}, "nothing left out, nothing twice"
     assert back[-1].at - back[0].at > timedelta(seconds=100), "a page just opened gets the last minutes"
@@ -96,7 +90,7 @@ def test_a_probe_out_of_reach_has_no_values(gateway: str) -> None:
     probes = HttpProbes(gateway)
     httpx.post(f"{gateway}/v1/probes/TH-1807/fault", json={"reachable": False}, trust_env=False).raise_for_status()
     try:
-        frames = run(lambda: some_frames(probes, 1.5))
+        frames = in_a_loop(lambda: some_frames(probes, 1.5))
         assert all("TH-1807" in frame.lost and "TH-1807" not in frame.values for frame in frames[2:])
     finally:
         httpx.post(f"{gateway}/v1/probes/TH-1807/fault", json={"reachable": True}, trust_env=False)
@@ -106,9 +100,9 @@ def test_a_gateway_that_is_not_there_is_said_so() -> None:
     nobody = HttpProbes(f"http://127.0.0.1:{serving.free_port()}")
     for call in (nobody.probes, nobody.scene, lambda: nobody.place(place())):
         with pytest.raises(SourceGone):
-            run(call)
+            in_a_loop(call)
     with pytest.raises(SourceGone):
-        run(lambda: some_frames(nobody, 2.0))
+        in_a_loop(lambda: some_frames(nobody, 2.0))
 
 
 def test_a_stream_that_ends_is_a_gateway_gone(tmp_path: Path) -> None:
@@ -122,14 +116,19 @@ def test_a_stream_that_ends_is_a_gateway_gone(tmp_path: Path) -> None:
 
     begun = time.monotonic()
     with pytest.raises(SourceGone):
-        run(until_it_dies)
+        in_a_loop(until_it_dies)
     assert time.monotonic() - begun < 6, "at once, not when a timeout has passed"
     process.wait()
 
 
+@pytest.mark.django_db(transaction=True)
 def test_the_api_lists_probes_and_changes_the_scene(gateway: str, ours: House) -> None:
     ours.instrument.serial = "TH-2041"
     ours.instrument.save()
+    apart(lambda: scenes_by_the_api(gateway, ours))
+
+
+def scenes_by_the_api(gateway: str, ours: House) -> None:
     client = signed_in(ours.people["technician"])
     with override_settings(FENTRO_PROBES=gateway):
         told = client.get("/api/v1/probes").json()

@@ -1,6 +1,9 @@
 /** What the pages ask for. Answers are kept on the device, so that they can be looked at without signal. */
-import { QueryClient, queryOptions } from "@tanstack/react-query";
+import { notifyManager, QueryClient, queryOptions } from "@tanstack/react-query";
 import { api, ask, Unanswered } from "./client";
+
+// An answer is shown before the entries it brings are let go of by the queue: else they would be gone for a moment.
+notifyManager.setScheduler(queueMicrotask);
 
 const DAY_MS = 24 * 60 * 60 * 1000;
 

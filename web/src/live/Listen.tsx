@@ -28,8 +28,7 @@ export function Listen({
     for (const channel of within) hold(channel);
   };
   useKeys({ h: within.length > 0 ? holdAll : undefined });
-  if (!on) return null;
-  if (channels.length === 0) return <HangHere station={station} />;
+  if (!on || channels.length === 0) return null;
   const points = [...new Set(channels.map((channel) => channel.point))].sort((a, b) => a - b);
   return (
     <section className="panel mt-2 p-2" aria-label="Live">
@@ -86,10 +85,11 @@ function SteadinessBar({ channels }: { channels: Channel[] }) {
   );
 }
 
-/** A probe in the hand that can read here, hung up at one tap. */
-function HangHere({ station }: { station: Station }) {
+/** A probe in the hand that can read here, hung up at one tap; below the keys, so that they never move under a thumb. */
+export function HangHere({ station }: { station: Station }) {
   const { record, mayWrite } = useVisit();
-  const { picture } = useLive();
+  const { picture, on } = useLive();
+  const hung = useChannelsAt(station.id).length > 0;
   const { data } = useQuery(probesQuery);
   const free = (data?.probes ?? []).filter(
     (probe) =>
@@ -99,7 +99,7 @@ function HangHere({ station }: { station: Station }) {
         (channel) => channel.serial === probe.serial && channel.station === "" && !channel.lost,
       ),
   );
-  if (free.length === 0 || !mayWrite) return null;
+  if (!on || hung || free.length === 0 || !mayWrite) return null;
   return (
     <fieldset className="mt-2 flex flex-wrap gap-2">
       <legend className="sr-only">Hang a probe here</legend>

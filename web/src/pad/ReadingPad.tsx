@@ -1,6 +1,6 @@
 import { X } from "lucide-react";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
-import { Listen } from "../live/Listen";
+import { HangHere, Listen } from "../live/Listen";
 import type { Channel } from "../live/types";
 import { useChannelsAt } from "../live/useLive";
 import { useUnits } from "../units/UnitSystem";
@@ -155,7 +155,7 @@ export function ReadingPad({ station: stationId }: { station: string }) {
             </button>
           ))}
         </div>
-        <Listen station={station} quantities={tabs} hold={hold} />
+        {!typing && <Listen station={station} quantities={tabs} hold={hold} />}
         {listening && !typing && (
           <button type="button" className="btn touch mt-2 w-full" onClick={() => setAsked(true)}>
             Type a value instead
@@ -181,6 +181,8 @@ export function ReadingPad({ station: stationId }: { station: string }) {
         {(!listening || typing) && (
           <Keypad press={key} take={() => take()} ready={value !== undefined} label={takeLabel(correcting)} />
         )}
+        {typing && <Listen station={station} quantities={tabs} hold={hold} />}
+        <HangHere station={station} />
       </section>
       <section aria-label="At this station" className="min-w-0 space-y-3">
         <p className="text-sm">

@@ -1,0 +1,1 @@
+"""Air that leaks into return ducts."""
