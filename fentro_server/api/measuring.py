@@ -1,4 +1,4 @@
-"""Live probes, instruments in hand, logger files and exports."""
+"""Live probes, logger files and exports."""
 
 from __future__ import annotations
 
@@ -7,29 +7,23 @@ import contextlib
 import json
 import threading
 from collections.abc import AsyncIterator, Iterator
-from datetime import date
 from itertools import islice
 from typing import Any, Literal
 from uuid import UUID
 
 from asgiref.sync import async_to_sync, sync_to_async
-from django.db import IntegrityError, transaction
-from django.http import Http404, HttpRequest, HttpResponse, StreamingHttpResponse
-from django.utils import timezone
+from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
 from ninja import File, Form, Router
 from ninja.files import UploadedFile
 from pydantic import BaseModel, Field
 
-from fentro_core.measuring.instruments import ACCURACY_CLASSES, Accuracy
 from fentro_core.measuring.logger_file import FileMapping, Layout
 from fentro_core.refusal import Refused
-from fentro_core.typed_json import read, write
+from fentro_core.typed_json import read
 from fentro_core.visit.scene import Scene
 from fentro_core.visit.snapshot import read_snapshot
-from fentro_server.accounts.models import Person, Role
 from fentro_server.api.access import may_record, may_write_in, person_of, visit_of
-from fentro_server.api.errors import NotAllowed, Problem
-from fentro_server.api.shapes import InstrumentLine
+from fentro_server.api.errors import Problem
 from fentro_server.instruments.models import Instrument
 from fentro_server.measuring import exports, logger_files
 from fentro_server.measuring.live import Live
@@ -38,180 +32,6 @@ from fentro_server.visits.models import Entry, Visit
 from fentro_server.visits.snapshots import snapshot_json
 
 router = Router(tags=["measuring"])
-
-
-# instruments
-
-
-class AccuracyClass(BaseModel):
-    """An ordinary class of instruments, to start from."""
-
-    key: str
-    name: str
-    kind: str
-
-
-class InstrumentPage(BaseModel):
-    """An instrument with its accuracy, who has it, and its calibration."""
-
-    id: UUID
-    name: str
-    kind: str
-    serial: str
-    accuracy: dict[str, Accuracy]
-    calibrated_on: date | None
-    calibration_due_on: date | None
-    overdue: bool
-    due_soon: bool
-    held_by: str
-    mine: bool
-
-
-class InstrumentList(BaseModel):
-    """All instruments in use, what to start a new one from, and whether this person may change them."""
-
-    instruments: list[InstrumentPage]
-    classes: list[AccuracyClass]
-    may_change: bool
-
-
-class NewInstrument(BaseModel):
-    """An instrument to add, its accuracy by class."""
-
-    name: str = Field(..., min_length=1, max_length=80)
-    accuracy_class: str
-    serial: str = Field("", max_length=80)
-    calibrated_on: date | None = None
-    calibration_due_on: date | None = None
-
-
-class Calibration(BaseModel):
-    """When it was calibrated, and when it is due again."""
-
-    calibrated_on: date
-    calibration_due_on: date
-
-
-SOON_DAYS = 30
-
-
-def _instrument(row: Instrument, person: Person) -> InstrumentPage:
-    today = timezone.now().date()
-    due = row.calibration_due_on
-    return InstrumentPage(
-        id=row.pk,
-        name=row.name,
-        kind=row.kind,
-        serial=row.serial,
-        accuracy=read(row.accuracy, dict[str, Accuracy]),
-        calibrated_on=row.calibrated_on,
-        calibration_due_on=due,
-        overdue=bool(due and due < today),
-        due_soon=bool(due and 0 <= (due - today).days <= SOON_DAYS),
-        held_by=row.held_by.name if row.held_by else "",
-        mine=row.held_by_id == person.pk,
-    )
-
-
-def _leads(person: Person) -> None:
-    if person.role != Role.LEAD:
-        raise NotAllowed("Only a lead adds instruments and writes down calibrations.")
-
-
-def _owned(person: Person, instrument_id: UUID) -> Instrument:
-    found = Instrument.objects.of(person.company_id).select_related("held_by").filter(pk=instrument_id, in_use=True).first()
-    if found is None:
-        raise Http404
-    return found
-
-
-@router.get("/instruments", response=list[InstrumentLine])
-def instruments(request: HttpRequest) -> list[InstrumentLine]:
-    """Instruments in use; the person's own first."""
-    person = person_of(request)
-    today = timezone.now().date()
-    lines = [
-        InstrumentLine(
-            id=row.pk,
-            name=row.name,
-            kind=row.kind,
-            serial=row.serial,
-            quantities=sorted(row.accuracy),
-            calibration_due_on=row.calibration_due_on.isoformat() if row.calibration_due_on else None,
-            overdue=bool(row.calibration_due_on and row.calibration_due_on < today),
-            mine=row.held_by_id == person.pk,
-        )
-        for row in Instrument.objects.of(person.company_id).filter(in_use=True)
-    ]
-    return sorted(lines, key=lambda line: (not line.mine, line.name))
-
-
-@router.get("/instruments/list", response=InstrumentList)
-def instrument_list(request: HttpRequest) -> InstrumentList:
-    """Every instrument in use: overdue ones first, then by name."""
-    person = person_of(request)
-    rows = Instrument.objects.of(person.company_id).filter(in_use=True).select_related("held_by")
-    pages = [_instrument(row, person) for row in rows]
-    return InstrumentList(
-        instruments=sorted(pages, key=lambda page: (not page.overdue, not page.due_soon, page.name)),
-        classes=[AccuracyClass(key=key, name=name, kind=kind) for key, (name, kind, _) in ACCURACY_CLASSES.items()],
-        may_change=person.role == Role.LEAD,
-    )
-
-
-@router.post("/instruments", response={200: InstrumentPage, 403: Problem, 422: Problem})
-def add_instrument(request: HttpRequest, given: NewInstrument) -> Any:
-    """Add an instrument of an accuracy class."""
-    person = person_of(request)
-    _leads(person)
-    if given.accuracy_class not in ACCURACY_CLASSES:
-        raise Refused("Choose an accuracy class.", "accuracy_class")
-    _, kind, accuracy = ACCURACY_CLASSES[given.accuracy_class]
-    _check_dates(given.calibrated_on, given.calibration_due_on)
-    try:
-        with transaction.atomic():
-            row = Instrument.objects.create(
-                company_id=person.company_id,
-                name=given.name.strip(),
-                kind=kind,
-                serial=given.serial.strip(),
-                accuracy={quantity: write(figure) for quantity, figure in accuracy.items()},
-                calibrated_on=given.calibrated_on,
-                calibration_due_on=given.calibration_due_on,
-            )
-    except IntegrityError:
-        raise Refused("There is an instrument of this name already.", "name") from None
-    return _instrument(row, person)
-
-
-def _check_dates(calibrated: date | None, due: date | None) -> None:
-    if calibrated and calibrated > timezone.now().date():
-        raise Refused("The last calibration can't lie ahead.", "calibrated_on")
-    if calibrated and due and due <= calibrated:
-        raise Refused("The next calibration must be after the last.", "calibration_due_on")
-
-
-@router.post("/instruments/{instrument_id}/calibration", response={200: InstrumentPage, 403: Problem, 404: Problem, 422: Problem})
-def calibrate(request: HttpRequest, instrument_id: UUID, given: Calibration) -> Any:
-    """Write down a calibration."""
-    person = person_of(request)
-    row = _owned(person, instrument_id)
-    _leads(person)
-    _check_dates(given.calibrated_on, given.calibration_due_on)
-    row.calibrated_on, row.calibration_due_on = given.calibrated_on, given.calibration_due_on
-    row.save(update_fields=["calibrated_on", "calibration_due_on"])
-    return _instrument(row, person)
-
-
-@router.post("/instruments/{instrument_id}/taken", response={200: InstrumentPage, 403: Problem, 404: Problem})
-def take_instrument(request: HttpRequest, instrument_id: UUID) -> Any:
-    """I have it."""
-    person = person_of(request)
-    row = _owned(person, instrument_id)
-    may_record(person)
-    row.held_by = person
-    row.save(update_fields=["held_by"])
-    return _instrument(row, person)
 
 
 # probes

@@ -267,13 +267,13 @@ export interface paths {
          * Instruments
          * @description Instruments in use; the person's own first.
          */
-        get: operations["fentro_server_api_measuring_instruments"];
+        get: operations["fentro_server_api_instruments_instruments"];
         put?: never;
         /**
          * Add Instrument
          * @description Add an instrument of an accuracy class.
          */
-        post: operations["fentro_server_api_measuring_add_instrument"];
+        post: operations["fentro_server_api_instruments_add_instrument"];
         delete?: never;
         options?: never;
         head?: never;
@@ -291,7 +291,7 @@ export interface paths {
          * Instrument List
          * @description Every instrument in use: overdue ones first, then by name.
          */
-        get: operations["fentro_server_api_measuring_instrument_list"];
+        get: operations["fentro_server_api_instruments_instrument_list"];
         put?: never;
         post?: never;
         delete?: never;
@@ -313,7 +313,7 @@ export interface paths {
          * Calibrate
          * @description Write down a calibration.
          */
-        post: operations["fentro_server_api_measuring_calibrate"];
+        post: operations["fentro_server_api_instruments_calibrate"];
         delete?: never;
         options?: never;
         head?: never;
@@ -333,7 +333,7 @@ export interface paths {
          * Take Instrument
          * @description I have it.
          */
-        post: operations["fentro_server_api_measuring_take_instrument"];
+        post: operations["fentro_server_api_instruments_take_instrument"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2381,7 +2381,7 @@ export interface operations {
             };
         };
     };
-    fentro_server_api_measuring_instruments: {
+    fentro_server_api_instruments_instruments: {
         parameters: {
             query?: never;
             header?: never;
@@ -2401,7 +2401,7 @@ export interface operations {
             };
         };
     };
-    fentro_server_api_measuring_add_instrument: {
+    fentro_server_api_instruments_add_instrument: {
         parameters: {
             query?: never;
             header?: never;
@@ -2443,7 +2443,7 @@ export interface operations {
             };
         };
     };
-    fentro_server_api_measuring_instrument_list: {
+    fentro_server_api_instruments_instrument_list: {
         parameters: {
             query?: never;
             header?: never;
@@ -2463,7 +2463,7 @@ export interface operations {
             };
         };
     };
-    fentro_server_api_measuring_calibrate: {
+    fentro_server_api_instruments_calibrate: {
         parameters: {
             query?: never;
             header?: never;
@@ -2516,7 +2516,7 @@ export interface operations {
             };
         };
     };
-    fentro_server_api_measuring_take_instrument: {
+    fentro_server_api_instruments_take_instrument: {
         parameters: {
             query?: never;
             header?: never;

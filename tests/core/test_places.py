@@ -1,0 +1,115 @@
+"""What may be noted where: stations, instruments and replacements of every kind of entry."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+
+from fentro_core.refusal import Refused
+from fentro_core.visit.air_path import air_path
+from fentro_core.visit.entries import (
+    BODIES,
+    branches_noted,
+    check_place,
+    check_replacement,
+    instruments_named,
+    read_entry,
+    standing,
+)
+from fentro_core.visit.nameplate import FurnacePlate, HeatPumpPlate
+from tests.core.visits import entry, reading
+
+PATH = air_path("furnace_with_coil", FurnacePlate())
+KNOWN = {"A", "B"}
+DUCT = {"shape": "round", "diameter_m": 0.2}
+PROBES = [{"instrument": name, "mean": 24.0, "scatter": 0.05, "samples": 120} for name in "AB"]
+
+
+@pytest.mark.parametrize(
+    ("kind", "body"),
+    [
+        ("reading", {"station": "return", "quantity": "velocity", "value": 3.0, "unit": "m/s"}),
+        ("reading", {"station": "suction_line", "quantity": "pipe_temperature", "value": 52.0, "unit": "degF"}),
+        (
+            "reading",
+            {"station": "coil_out_static", "quantity": "static_pressure", "value": 0.1, "unit": "inwc", "instrument": "B"},
+        ),
+        ("placement", {"station": "surroundings"}),
+        ("plane", {"station": "supply_traverse", "duct": DUCT}),
+        ("assignment", {"instrument": "A", "station": "supply"}),
+        ("assignment", {"instrument": "A"}),
+        ("match", {"quantity": "dry_bulb", "seconds": 120.0, "probes": PROBES}),
+        ("observation", {"item": "fan_tap", "value": "medium"}),
+        ("branch", {"room": "Loft"}),
+    ],
+)
+def test_what_belongs_here_is_taken(kind: str, body: dict[str, Any]) -> None:
+    check_place(read_entry(entry(kind, body)), PATH, KNOWN)
+
+
+@pytest.mark.parametrize(
+    ("kind", "body", "path", "words"),
+    [
+        ("reading", {"station": "mixed", "quantity": "dry_bulb", "value": 20, "unit": "degC"}, "body.station", "no such station"),
+        ("reading", {"station": "heater", "quantity": "voltage", "value": 240, "unit": "V"}, "body.station", "no such station"),
+        ("reading", {"station": "supply_static", "quantity": "dry_bulb", "value": 20, "unit": "degC"}, "body.quantity", "can't be read"),
+        ("reading", {"station": "condenser_out", "quantity": "wet_bulb", "value": 20, "unit": "degC"}, "body.quantity", "can't be read"),
+        ("placement", {"station": "moon"}, "body.station", "It has: Return, Supply, Outdoor and more"),
+        ("plane", {"station": "return", "duct": DUCT}, "body.station", "traverse station"),
+        ("assignment", {"instrument": "Z", "station": "supply"}, "body.instrument", "not on the list"),
+        ("assignment", {"instrument": "A", "station": "moon"}, "body.station", "no such station"),
+        ("match", {"quantity": "dry_bulb", "seconds": 120.0, "probes": [*PROBES[:1], {**PROBES[1], "instrument": "Z"}]},
+         "body.probes.1.instrument", "not on the list"),
+    ],
+)  # fmt: skip
+def test_what_does_not_is_refused_at_its_field(kind: str, body: dict[str, Any], path: str, words: str) -> None:
+    with pytest.raises(Refused, match=words) as refused:
+        check_place(read_entry(entry(kind, body)), PATH, KNOWN)
+    assert refused.value.path == path
+
+
+def test_a_heat_pump_may_read_its_heater() -> None:
+    path = air_path("split_heat_pump", HeatPumpPlate())
+    check_place(read_entry(reading("heater", "current", 21.0, "A", instrument=None)), path, KNOWN)
+
+
+def test_every_instrument_that_is_named_goes_with_the_snapshot() -> None:
+    made = [
+        entry("assignment", {"instrument": "hung"}),
+        entry("match", {"quantity": "dry_bulb", "seconds": 120.0, "probes": PROBES}),
+        reading("return", "dry_bulb", 24.0, "degC", instrument="read"),
+        reading("return", "relative_humidity", 50, "percent", instrument=None),
+        entry("note", {"text": "nothing"}),
+    ]
+    assert instruments_named([read_entry(each) for each in made]) == {"hung", "A", "B", "read"}
+
+
+def test_a_branch_taken_back_is_gone() -> None:
+    loft, attic = entry("branch", {"room": " Loft ", "floor": "Up"}), entry("branch", {"room": "Attic", "run_m": 4.0})
+    back = entry("withdrawal", {}, replaces=loft["id"])
+    found = branches_noted(standing([read_entry(each) for each in (loft, attic, back)]))
+    assert [(each.room, each.run_m) for each in found] == [("Attic", 4.0)]
+    assert branches_noted([read_entry(loft)])[0].room == "Loft"
+
+
+@pytest.mark.parametrize("kind", [kind for kind in BODIES if kind not in ("withdrawal", "closing", "reopening")])
+def test_each_kind_is_corrected_by_its_own_or_taken_back(kind: str) -> None:
+    bodies: dict[str, dict[str, Any]] = {
+        "reading": {"station": "return", "quantity": "dry_bulb", "value": 20, "unit": "degC"},
+        "note": {"text": "x"}, "setting": {"what": "a", "was": "b", "now": "c"}, "check": {"item": "filter_in"},
+        "run": {"event": "started"}, "observation": {"item": "fan_tap", "value": "low"}, "placement": {"station": "return"},
+        "branch": {"room": "Loft"}, "plane": {"station": "supply_traverse", "duct": DUCT}, "assignment": {"instrument": "A"},
+        "match": {"quantity": "dry_bulb", "seconds": 120.0, "probes": PROBES},
+    }  # fmt: skip
+    first = entry(kind, bodies[kind])
+    again = read_entry(entry(kind, bodies[kind], replaces=first["id"]))
+    check_replacement(again, {first["id"]: kind}, set())
+    check_replacement(read_entry(entry("withdrawal", {}, replaces=first["id"])), {first["id"]: kind}, set())
+    other = "note" if kind != "note" else "run"
+    with pytest.raises(Refused, match="same kind"):
+        check_replacement(again, {first["id"]: other}, set())
+    with pytest.raises(Refused, match="already corrected"):
+        check_replacement(again, {first["id"]: kind}, {first["id"]})
+    with pytest.raises(Refused, match="not in this visit"):
+        check_replacement(again, {}, set())
