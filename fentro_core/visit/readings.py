@@ -62,6 +62,9 @@ class Readings:
         latest = _latest_of_each_point(entries)
         together = _matched_together([reading for _, reading in latest], matches)
         self.reads = [self._read(entry, reading, runs, matches, together) for entry, reading in latest]
+        self._here: dict[str, list[Read]] = {}
+        for read in self.reads:
+            self._here.setdefault(read.reading.station, []).append(read)
         self.airs: dict[str, StationAir] = {}
         self.matched_airs: dict[str, StationAir] = {}
 
@@ -83,7 +86,7 @@ class Readings:
 
     def at(self, station: str, quantity_key: str) -> list[Read]:
         """Readings of one quantity at one station, by point."""
-        found = [read for read in self.reads if read.reading.station == station and read.reading.quantity == quantity_key]
+        found = [read for read in self._here.get(station, ()) if read.reading.quantity == quantity_key]
         return sorted(found, key=lambda read: read.reading.point)
 
     def average(self, station: str, quantity_key: str) -> Measured | None:
@@ -105,7 +108,9 @@ class Readings:
 
     def station(self, station: Station) -> StationResult:
         """What was read at a station and what follows; keeps its air for the results."""
-        reads = [read for read in self.reads if read.reading.station == station.id]
+        reads = self._here.get(station.id)
+        if not reads:
+            return StationResult(station.id, ())
         shown = tuple(_shown(read) for read in reads)
         early = any(read.early for read in reads)
         values = {
@@ -146,8 +151,8 @@ class Readings:
 
     def _air(self, station_id: str, *, matched: bool) -> StationAir | None:
         points: dict[int, dict[str, Measured]] = {}
-        for read in self.reads:
-            if read.reading.station == station_id and read.reading.quantity in AIR_QUANTITIES:
+        for read in self._here.get(station_id, ()):
+            if read.reading.quantity in AIR_QUANTITIES:
                 given = read.matched if matched else read.value
                 points.setdefault(read.reading.point, {})[read.reading.quantity] = given
         return station_air(

@@ -15,7 +15,7 @@ from fentro_core.refusal import Refused
 from fentro_core.typed_json import write
 from fentro_core.visit import entries as core
 from fentro_core.visit.air_path import AirPath, air_path
-from fentro_core.visit.nameplate import Branch
+from fentro_core.visit.nameplate import Branch, Plate
 from fentro_server.accounts.models import Person
 from fentro_server.visits.models import Entry, Visit
 
@@ -43,12 +43,13 @@ def append(visit: Visit, person: Person, batch: list[Any], instruments: set[str]
     with transaction.atomic():
         locked = Visit.objects.select_for_update().get(pk=visit.pk)
         present, taken = _present(locked, batch)
+        plate = visit.system.plate
         replaced = {str(row.replaces_id) for row in present.values() if row.replaces_id}
         number = max((row.number for row in present.values()), default=0)
         fresh: list[Entry] = []
         for index, given in enumerate(batch):
             try:
-                row = _row(locked, person, given, present, taken, replaced, instruments)
+                row = _row(locked, person, given, present, taken, replaced, instruments, plate)
             except Refused as refusal:
                 given_id = str(given.get("id", "")) if isinstance(given, dict) else ""
                 done.refused.append((index, given_id, refusal))
@@ -95,6 +96,7 @@ def _row(
     taken: set[str],
     replaced: set[str],
     instruments: set[str],
+    plate: Plate,
 ) -> Entry:
     if isinstance(given, dict):
         given = {**given, "by": person.name}
@@ -120,15 +122,15 @@ def _row(
         raise Refused(TAKEN, "id")
     if visit.closed_at is not None and entry.kind != "reopening":
         raise Refused(CLOSED)
-    core.check_place(entry, _path(visit, present.values()), instruments)
+    core.check_place(entry, _path(visit, plate, present.values()), instruments)
     core.check_replacement(entry, {key: kept.kind for key, kept in present.items()}, replaced)
     return row
 
 
-def _path(visit: Visit, rows: Iterable[Entry]) -> AirPath:
+def _path(visit: Visit, plate: Plate, rows: Iterable[Entry]) -> AirPath:
     """The system's air path with every branch noted on the visit, taken back or not."""
     noted = tuple(Branch(**row.body) for row in rows if row.kind == "branch")
-    return air_path(visit.system.kind, visit.system.plate, noted)
+    return air_path(visit.system.kind, plate, noted)
 
 
 def _same(known: Entry, row: Entry) -> bool:
