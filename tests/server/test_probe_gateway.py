@@ -73,6 +73,7 @@ def test_what_was_missed_is_given_once_asked_for(gateway: str) -> None:
     probes = HttpProbes(gateway)
 
     async def twice() -> tuple[list[Frame], list[Frame], list[Frame]]:
+        await probes.scene({"scenario": "ordinary", "seed": 6, "speed": 60})
         before = await some_frames(probes, 1.5)
         await asyncio.sleep(1.5)
         after = await some_frames(probes, 1.0, since=before[-1].at)
