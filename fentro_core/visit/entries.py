@@ -371,11 +371,6 @@ def _named_instruments(body: Body) -> list[tuple[str, str]]:
     return []
 
 
-def instruments_named(entries: Collection[Entry]) -> set[str]:
-    """Ids of every instrument that the entries name."""
-    return {instrument for entry in entries for instrument, _ in _named_instruments(entry.body)}
-
-
 def branches_noted(entries: Collection[Entry]) -> tuple[Branch, ...]:
     """The branches found on the visit, from its standing entries."""
     return tuple(

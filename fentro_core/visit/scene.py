@@ -7,7 +7,6 @@ from fentro_core.visit.air_path import air_path
 from fentro_core.visit.entries import (
     Assignment,
     Entry,
-    NotedBranch,
     Observation,
     Placement,
     Plane,
@@ -51,7 +50,6 @@ class Scene:
         self.assigned = tuple(each for each in assigned.values() if each.station)
         self._seen = seen
         self.used = {place.station for place in self.placed} | {hung.station for hung in self.assigned} | set(self.planes)
-        self.branches_noted = any(isinstance(entry.body, NotedBranch) for entry in self.entries)
 
     @property
     def seen(self) -> tuple[Seen, ...]:

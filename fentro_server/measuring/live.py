@@ -136,7 +136,8 @@ class Live:
         visit = Visit(pk=self.visit_id)
         for channel in {channel for channel, _, _ in kept} - set(self.series):
             self.series[channel] = samples.series_of(visit, channel)
-        samples.add([(self.series[channel], at, value) for channel, at, value in kept])
+        if kept:
+            samples.add((self.series[channel], at, value) for channel, at, value in kept)
 
     def _recent(self) -> dict[str, list[tuple[float, float]]]:
         return samples.recent(Visit(pk=self.visit_id))

@@ -28,7 +28,7 @@ from fentro_core.refusal import Refused
 from fentro_core.typed_json import read, write
 from fentro_core.visit.air_path import AirPath
 from fentro_server.measuring.models import ColumnMapping
-from fentro_server.measuring.samples import Channel, series_of
+from fentro_server.measuring.samples import Channel, add, series_of
 from fentro_server.visits.models import Visit
 
 PROGRESS_LINES = 5_000
@@ -126,29 +126,18 @@ class Bringing:
                 del line
             self._done(tally, 0)
             return
-        with transaction.atomic(), connection.cursor() as cursor:
+        with transaction.atomic():
             series = [
                 series_of(self.visit, Channel(each.station, each.point, each.quantity, each.instrument, "file"))
                 for each in self.mapping.columns
             ]
-            cursor.execute(
-                "create temp table fresh_samples (series_id bigint, at timestamptz, value double precision) on commit drop"
+            rows = (
+                (number, row.at, value)
+                for row in self._read(tally)
+                for number, value in zip(series, row.values, strict=True)
+                if value is not None
             )
-            with cursor.copy("copy fresh_samples (series_id, at, value) from stdin (format binary)") as copy:
-                copy.set_types(["int8", "timestamptz", "float8"])
-                for row in self._read(tally):
-                    for number, value in zip(series, row.values, strict=True):
-                        if value is not None:
-                            copy.write_row((number, row.at, value))
-            if self.mode == "all" and tally.bad:
-                raise Refused(f"{tally.bad} lines can't be read, so nothing was brought in. Mend them, or take the good ones.")
-            self.events.put({"event": "writing"})
-            cursor.execute(
-                "insert into measuring_sample (series_id, at, value)"
-                " select distinct on (series_id, at) series_id, at, value from fresh_samples order by series_id, at"
-                " on conflict do nothing"
-            )
-            added = int(cursor.rowcount)
+            added = add(rows, lambda: self._all_read(tally))
             if self.stop.is_set():
                 raise Stopped
             ColumnMapping.objects.update_or_create(
@@ -157,6 +146,12 @@ class Bringing:
                 defaults={"mapping": write(self.mapping), "used_at": timezone.now()},
             )
         self._done(tally, added)
+
+    def _all_read(self, tally: Tally) -> None:
+        """All or nothing is decided once every line was read."""
+        if self.mode == "all" and tally.bad:
+            raise Refused(f"{tally.bad} lines can't be read, so nothing was brought in. Mend them, or take the good ones.")
+        self.events.put({"event": "writing"})
 
     def _read(self, tally: Tally) -> Iterator[Any]:
         for line in read_rows(self.found.lines(), self.found.layout, self.mapping, self.offset_min):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
@@ -39,13 +39,12 @@ def series_of(visit: Visit, channel: Channel) -> int:
     return int(made.pk)
 
 
-def add(rows: Sequence[tuple[int, datetime, float]]) -> int:
+def add(rows: Iterable[tuple[int, datetime, float]], before_insert: Callable[[], None] = lambda: None) -> int:
     """Add samples (series, moment, value); one that is already there stays as it is. Returns how many were new.
 
-    By COPY into a table of the transaction's own, then one insert: quick, and memory stays flat.
+    By COPY into a table of the transaction's own, then one insert: quick, and memory stays flat however many come.
+    `before_insert` is called once all are read; what it raises, undoes everything.
     """
-    if not rows:
-        return 0
     with transaction.atomic(), connection.cursor() as cursor:
         cursor.execute(
             "create temp table if not exists fresh_samples (series_id bigint, at timestamptz, value double precision)"
@@ -55,6 +54,7 @@ def add(rows: Sequence[tuple[int, datetime, float]]) -> int:
             copy.set_types(["int8", "timestamptz", "float8"])
             for row in rows:
                 copy.write_row(row)
+        before_insert()
         cursor.execute(
             "insert into measuring_sample (series_id, at, value)"
             " select distinct on (series_id, at) series_id, at, value from fresh_samples order by series_id, at"

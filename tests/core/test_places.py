@@ -13,7 +13,6 @@ from fentro_core.visit.entries import (
     branches_noted,
     check_place,
     check_replacement,
-    instruments_named,
     read_entry,
     standing,
 )
@@ -72,17 +71,6 @@ def test_what_does_not_is_refused_at_its_field(kind: str, body: dict[str, Any], 
 def test_a_heat_pump_may_read_its_heater() -> None:
     path = air_path("split_heat_pump", HeatPumpPlate())
     check_place(read_entry(reading("heater", "current", 21.0, "A", instrument=None)), path, KNOWN)
-
-
-def test_every_instrument_that_is_named_goes_with_the_snapshot() -> None:
-    made = [
-        entry("assignment", {"instrument": "hung"}),
-        entry("match", {"quantity": "dry_bulb", "seconds": 120.0, "probes": PROBES}),
-        reading("return", "dry_bulb", 24.0, "degC", instrument="read"),
-        reading("return", "relative_humidity", 50, "percent", instrument=None),
-        entry("note", {"text": "nothing"}),
-    ]
-    assert instruments_named([read_entry(each) for each in made]) == {"hung", "A", "B", "read"}
 
 
 def test_a_branch_taken_back_is_gone() -> None:

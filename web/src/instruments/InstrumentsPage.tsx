@@ -79,7 +79,9 @@ function Line({ instrument, mayChange }: { instrument: Instrument; mayChange: bo
           ? `${instrument.overdue ? "Overdue since" : instrument.due_soon ? "Due soon," : "Due"} ${day(instrument.calibration_due_on)}`
           : "No calibration noted"}
         {instrument.overdue && (
-          <span className="block font-normal text-base-content text-sm">Its ± counts double until then.</span>
+          <span className="block font-normal text-base-content text-sm">
+            Its ± counts double until it is calibrated.
+          </span>
         )}
       </p>
       <div className="flex flex-wrap items-center gap-2 wide:justify-end">
