@@ -1,9 +1,10 @@
 """Every calculation of the core: importing this fills the registry."""
 
 from fentro_core.air import chart, mixing, outdoor_share, pressure, state
+from fentro_core.history import drift
 from fentro_core.leakage import return_side
 from fentro_core.measuring import averaging, matching, steadiness, traverse
-from fentro_core.performance import airflow, cooling, expected, refrigerant
+from fentro_core.performance import airflow, cooling, expected, heating, judging, refrigerant, statics
 
 MODULES = (
     pressure,
@@ -18,6 +19,10 @@ MODULES = (
     airflow,
     cooling,
     expected,
+    judging,
+    heating,
+    statics,
     refrigerant,
     return_side,
+    drift,
 )

@@ -4,7 +4,7 @@ Inside everything is SI. A unit converts by ``si = shown * factor + offset``. Th
 (exported by ``python -m fentro_core units``), so a number is converted by one rule everywhere.
 
 Sources: exact definitions (1 ft = 0.3048 m, 1 lb = 0.45359237 kg, 1 Btu/lb = 2326 J/kg, 1 Btu = 1055.05585262 J,
-1 inHg = 3386.389 Pa, 1 in. w.c. = 249.08891 Pa, 1 ton = 12,000 Btu/h).
+1 inHg = 3386.389 Pa, 1 in. w.c. = 249.08891 Pa, 1 psi = 6894.757 Pa, 1 ton = 12,000 Btu/h).
 """
 
 from __future__ import annotations
@@ -132,6 +132,22 @@ KINDS: dict[str, Kind] = {
             Unit("inwc", "in. w.c.", 249.08891, decimals=2),
         ),
         Kind(
+            "refrigerant_pressure",
+            Unit("kPa", "kPa", 1000.0, decimals=0),
+            Unit("psi", "psi", 6894.757293168, decimals=1),
+            (Unit("bar", "bar", 1e5, decimals=2),),
+        ),
+        Kind(
+            "heat_per_kelvin",
+            Unit("W/K", "W/K", 1.0, decimals=1),
+            Unit("Btu/h/degF", "Btu/h°F", BTU_J / 3600 * 1.8, decimals=1),
+        ),
+        Kind(
+            "thermal_resistance",
+            Unit("m2K/W", "m²K/W", 1.0, decimals=2),
+            Unit("R", "R", FOOT_M**2 * 5 / 9 / (BTU_J / 3600), decimals=1),
+        ),
+        Kind(
             "barometric_pressure",
             Unit("kPa", "kPa", 1000.0, decimals=2),
             Unit("inHg", "inHg", 3386.389, decimals=2),
@@ -144,6 +160,7 @@ KINDS: dict[str, Kind] = {
         Kind("voltage", Unit("V", "V", 1.0, decimals=0), Unit("V", "V", 1.0, decimals=0)),
         Kind("current", Unit("A", "A", 1.0, decimals=1), Unit("A", "A", 1.0, decimals=1)),
         Kind("area", Unit("m2", "m²", 1.0, decimals=1), Unit("ft2", "sq ft", FOOT_M**2, decimals=0)),
+        Kind("opening", Unit("cm2", "cm²", 1e-4, decimals=0), Unit("in2", "sq in", 0.0254**2, decimals=1)),
         Kind("duration", _MINUTE, _MINUTE),
         Kind("seconds", _SECOND, _SECOND),
     )
@@ -158,6 +175,7 @@ _KIND_BY_NAME = {
     "pressure_pa": "barometric_pressure",
     "split_k": "temperature_difference",
     "water_kg_per_s": "water_rate",
+    "opening_area_m2": "opening",
 }
 
 _KIND_BY_SUFFIX = {
@@ -174,12 +192,15 @@ _KIND_BY_SUFFIX = {
     "_width_m": "depth",
     "_height_m": "depth",
     "_diameter_m": "depth",
+    "_m2k_per_w": "thermal_resistance",
     "_m2": "area",
     "_m": "length",
+    "_gauge_pa": "refrigerant_pressure",
     "_pa": "pressure",
     "_w": "power",
     "_c": "temperature",
     "_k": "temperature_difference",
+    "_a": "current",
     "_s": "duration",
     "_share": "share",
 }

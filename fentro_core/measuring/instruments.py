@@ -20,6 +20,7 @@ InstrumentKind = Literal[
     "flow_hood",
     "anemometer",
     "power_meter",
+    "gauges",
     "other",
 ]
 
@@ -109,6 +110,11 @@ ACCURACY_CLASSES: dict[str, tuple[str, InstrumentKind, dict[str, Accuracy]]] = {
         "Manometer: ±1 % ±1 Pa",
         "manometer",
         {"static_pressure": Accuracy(1.0, 0.01, 0.1, 2.0)},
+    ),
+    "gauges": (
+        "Refrigerant gauges: ±1 % ±7 kPa",
+        "gauges",
+        {"gauge_pressure": Accuracy(7e3, 0.01, 1e3, 3e3)},
     ),
     "hood": ("Flow hood: ±3 % ±0.02 m³/s", "flow_hood", {"airflow": Accuracy(0.02, 0.03, 0.001, 0.0)}),
     "vane": ("Vane anemometer: ±3 % ±0.1 m/s", "anemometer", {"velocity": Accuracy(0.1, 0.03, 0.01, 0.3)}),

@@ -48,6 +48,12 @@ READABLE: dict[str, Quantity] = {
         Quantity(
             "electric_power", "Electric power", "electric_power", (0.0, 500_000.0), (20.0, 60_000.0), 0.0, False, "", 60.0, 60.0
         ),
+        Quantity(
+            "gauge_pressure", "Gauge pressure", "refrigerant_pressure", (-1e5, 5e6), (50e3, 4.2e6), 14e3, False, "", 20e3, 7e3
+        ),
+        Quantity(
+            "air_pressure", "Air pressure", "barometric_pressure", (50e3, 110e3), (65e3, 106e3), 300.0, False, "", 200.0, 50.0
+        ),
         Quantity("voltage", "Voltage", "voltage", (0.0, 700.0), (20.0, 500.0), 3.0),
         Quantity("current", "Current", "current", (0.0, 1000.0), (0.1, 200.0), 0.3),
     )

@@ -18,6 +18,7 @@ from fentro_core.working import SILENT, Working
 RATED_DRY_BULB_C = (80 - 32) / 1.8
 RATED_WET_BULB_C = (67 - 32) / 1.8
 RATED_OUTDOOR_F = 95.0
+RATED_OUTDOOR_C = (RATED_OUTDOOR_F - 32) / 1.8
 RATED_WET_BULB_F = 67.0
 """Rated at 80/67 °F entering, 95 °F outdoor, sea level."""
 

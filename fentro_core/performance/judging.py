@@ -7,10 +7,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from fentro_core.air.state import AirState
+from fentro_core.calculation import calculation
 from fentro_core.measured import Measured
-from fentro_core.performance.expected import CAPACITY_TOLERANCE_SHARE, SPLIT_TOLERANCE_K
+from fentro_core.performance.airflow import nominal_airflow
+from fentro_core.performance.expected import CAPACITY_TOLERANCE_SHARE, RATED_OUTDOOR_C, SPLIT_TOLERANCE_K, expected_cooling
 from fentro_core.sentence import Sentence
+from fentro_core.units import TON_W
 from fentro_core.verdict import Mark, Verdict, judge
+from fentro_core.working import SILENT, Working
 
 FIXED_BAND_K = (16 * 5 / 9, 22 * 5 / 9)
 """16 to 22 °F (8.9 to 12.2 K) at 400 cfm per ton: the trade's fixed band. Made for return air near 80/67 °F."""
@@ -35,6 +40,44 @@ OWN_TARGET_REASON = Sentence.of(
     high=(FIXED_BAND_K[1], "temperature_difference"),
 )
 """Said beside a split that is judged by the unit's own target."""
+
+
+SCHOOLS: dict[str, tuple[str, str]] = {
+    "band": ("Fixed band", "One band for every unit and every day. Quick, and too crude for a verdict."),
+    "humidity": (
+        "By return humidity",
+        "An ordinary unit at its rated airflow on a hot day. Knows the return air, not this unit, its airflow, the outdoor "
+        "air or the height.",
+    ),
+    "own": (
+        "This unit, now",
+        "This plate, airflow, outdoor air and height. The default: only here does a split that is off have a reason in the unit.",
+    ),
+}
+"""Name and reason of each school about a split; the last is the default."""
+
+
+@calculation("cooling.humidity_target", "Split that an ordinary unit shows with this return air", result="split_k")
+def humidity_target_k(dry_bulb_c: float, wet_bulb_c: float, work: Working = SILENT) -> float:
+    """Split [K] of an ordinary unit (400 cfm per ton, sensible heat ratio 0.76, 95 °F outdoor, sea level) with this return air.
+
+    The second school: a target from the return humidity alone. Worked out with the unit's own model, not from a chart.
+
+    >>> round(humidity_target_k(26.67, 19.44), 1), round(humidity_target_k(24.0, 20.0), 1)
+    (12.0, 9.0)
+    """
+    flow = nominal_airflow(TON_W)
+    found = expected_cooling(AirState.from_wet_bulb(dry_bulb_c, wet_bulb_c), RATED_OUTDOOR_C, flow, TON_W, flow)
+    return work.step(
+        "split of an ordinary unit", "dT", "model(T, T_wb)", found.split_k, "temperature_difference",
+        source="the unit's own model for 400 cfm per ton, SHR 0.76, 95 °F outdoor, sea level",
+        T=(dry_bulb_c, "temperature"), T_wb=(wet_bulb_c, "temperature"),
+    )  # fmt: skip
+
+
+def judge_split_by_humidity(split: Measured, target: Measured) -> Mark:
+    """A split against the target from return humidity, within ±3 °F."""
+    return judge(split - target, -SPLIT_TOLERANCE_K, SPLIT_TOLERANCE_K).mark
 
 
 @dataclass(frozen=True)

@@ -2,19 +2,22 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
-from fentro_core.visit.nameplate import Branch, HeatPumpPlate, Plate, RooftopPlate, VentilatorPlate
+from fentro_core.visit.nameplate import Branch, FurnacePlate, HeatPumpPlate, Plate, RooftopPlate, VentilatorPlate
 from fentro_core.visit.stations import (
     AFTER_COIL,
+    BLOWER_FEED,
     COIL_OUT_STATIC,
     CONDENSER_IN,
     CONDENSER_OUT,
     FILTER_STATIC,
     HEATER,
+    LIQUID_LINE,
     MIXED,
     OUTDOOR,
+    OUTDOOR_UNIT,
     RETURN,
     RETURN_GRILLE,
     RETURN_STATIC,
@@ -97,11 +100,12 @@ def air_path(kind: str, plate: Plate, noted: tuple[Branch, ...] = ()) -> AirPath
     takes_outdoor = (isinstance(plate, RooftopPlate) and plate.economizer) or (
         isinstance(plate, HeatPumpPlate) and plate.night_cooling
     )
+    coil = not isinstance(plate, FurnacePlate) or plate.cooling_coil
     elements = (
         Element("grille", "Return grille", "grille", "return"),
         *((Element("mixing", "Mixing", "mixing", "mixed"),) if takes_outdoor else ()),
         Element("filter", "Filter", "filter"),
-        *_BUILD_UP[kind],
+        *(element for element in _BUILD_UP[kind] if coil or element.kind != "coil"),
         Element("registers", "Supply", "register", "supply"),
     )
     joints = (
@@ -115,11 +119,12 @@ def air_path(kind: str, plate: Plate, noted: tuple[Branch, ...] = ()) -> AirPath
     band = Band("main", "Air through the unit", elements, joints)
     found = {(branch.room, branch.floor): branch for branch in (*getattr(plate, "branches", ()), *noted)}
     branches = tuple(found.values())
-    stations = _stations(kind, takes_outdoor, branches)
-    return AirPath((band,), stations, branches, () if takes_outdoor else ("outdoor",), _EXTERNAL_TAPS[kind], _COIL_TAPS[kind])
+    stations = _stations(kind, takes_outdoor, coil, branches)
+    apart = () if takes_outdoor else ("outdoor",)
+    return AirPath((band,), stations, branches, apart, _EXTERNAL_TAPS[kind], _COIL_TAPS[kind] if coil else ())
 
 
-def _stations(kind: str, takes_outdoor: bool, branches: tuple[Branch, ...]) -> tuple[Station, ...]:
+def _stations(kind: str, takes_outdoor: bool, coil: bool, branches: tuple[Branch, ...]) -> tuple[Station, ...]:
     """Those of the air path first, then the rest in the order of the air."""
     furnace = kind == "furnace_with_coil"
     registers = {station.id: station for station in map(register_station, branches)}
@@ -133,14 +138,20 @@ def _stations(kind: str, takes_outdoor: bool, branches: tuple[Branch, ...]) -> t
         RETURN_TRAVERSE,
         RETURN_STATIC,
         FILTER_STATIC,
-        *((_BEFORE_COIL_STATIC, AFTER_COIL, _AFTER_COIL_STATIC) if furnace else (COIL_OUT_STATIC, AFTER_COIL, SUPPLY_STATIC)),
+        *(_furnace_taps(coil) if furnace else (COIL_OUT_STATIC, AFTER_COIL, SUPPLY_STATIC)),
         SUPPLY_TRAVERSE,
         *registers.values(),
-        CONDENSER_IN,
-        CONDENSER_OUT,
-        SUCTION_LINE,
+        *((CONDENSER_IN, CONDENSER_OUT, SUCTION_LINE, LIQUID_LINE, OUTDOOR_UNIT) if coil else ()),
+        BLOWER_FEED,
         *((HEATER,) if kind == "split_heat_pump" else ()),
     )
+
+
+def _furnace_taps(coil: bool) -> tuple[Station, ...]:
+    """A furnace blows into its coil; without one the supply tap sits after the furnace."""
+    if not coil:
+        return (replace(SUPPLY_STATIC, element="heat_exchanger"),)
+    return _BEFORE_COIL_STATIC, AFTER_COIL, _AFTER_COIL_STATIC
 
 
 _BEFORE_COIL_STATIC = static_tap("supply_static", "Supply static", "Between the furnace and the coil.", "heat_exchanger")

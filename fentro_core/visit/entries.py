@@ -9,6 +9,10 @@ from typing import Any, Literal
 from uuid import UUID
 
 from fentro_core import typed_json
+from fentro_core.findings.causes import CAUSES
+from fentro_core.findings.signs import EYE_ITEMS
+from fentro_core.leakage.combined import USUAL_LIMIT_CFM_PER_100FT2
+from fentro_core.leakage.return_side import Where
 from fentro_core.measuring.matching import MatchedProbe, check_match
 from fentro_core.measuring.quantities import to_si
 from fentro_core.measuring.steadiness import Evidence
@@ -31,6 +35,8 @@ EntryKind = Literal[
     "plane",
     "assignment",
     "match",
+    "return_duct",
+    "rejection",
     "withdrawal",
     "closing",
     "reopening",
@@ -94,9 +100,9 @@ class Run:
 
 @dataclass(frozen=True)
 class Observation:
-    """Something seen that is no number: the filter's arrow, the blower's speed tap."""
+    """Something seen that is no number: the filter's arrow, the blower's speed tap, or a look answered yes or no."""
 
-    item: Literal["filter_arrow", "fan_tap"]
+    item: str
     value: str
 
 
@@ -145,6 +151,26 @@ class Match:
 
 
 @dataclass(frozen=True)
+class ReturnDuct:
+    """The return run outside the rooms: length, perimeter, its wall, where it would leak; a limit for the floor it serves."""
+
+    length_m: float
+    perimeter_m: float
+    resistance_m2k_per_w: float
+    where: Where = "spread"
+    floor_area_m2: float | None = None
+    limit_cfm_per_100ft2: float = USUAL_LIMIT_CFM_PER_100FT2
+
+
+@dataclass(frozen=True)
+class Rejection:
+    """A proposed cause that the technician has ruled out, and why."""
+
+    cause: str
+    why: str
+
+
+@dataclass(frozen=True)
 class Withdrawal:
     """Takes the replaced entry back without putting another in its place."""
 
@@ -173,6 +199,8 @@ Body = (
     | Plane
     | Assignment
     | Match
+    | ReturnDuct
+    | Rejection
     | Withdrawal
     | Closing
     | Reopening
@@ -190,6 +218,8 @@ BODIES: dict[str, type[Any]] = {
     "plane": Plane,
     "assignment": Assignment,
     "match": Match,
+    "return_duct": ReturnDuct,
+    "rejection": Rejection,
     "withdrawal": Withdrawal,
     "closing": Closing,
     "reopening": Reopening,
@@ -329,6 +359,13 @@ def _check_body(body: Body) -> None:
                 raise refusal.under("duct") from refusal
         case Assignment() if not 1 <= body.point <= MOST_POINTS:
             raise Refused(f"Points count from 1 to {MOST_POINTS}.", "point")
+        case ReturnDuct():
+            _check_return_duct(body)
+        case Rejection():
+            if body.cause not in CAUSES:
+                raise Refused("There is no such cause.", "cause")
+            if not body.why.strip():
+                raise Refused("Say why it can't be this: the next one will want to know.", "why")
         case Match():
             check_match(body.quantity, body.probes, body.seconds)
 
@@ -336,7 +373,27 @@ def _check_body(body: Body) -> None:
 ARROW = ("agrees", "against", "no_filter")
 
 
+_DUCT_LIMITS = {
+    "length_m": 200.0,
+    "perimeter_m": 12.0,
+    "resistance_m2k_per_w": 5.0,
+    "floor_area_m2": 20_000.0,
+    "limit_cfm_per_100ft2": 100.0,
+}
+
+
+def _check_return_duct(body: ReturnDuct) -> None:
+    for name, most in _DUCT_LIMITS.items():
+        value = getattr(body, name)
+        if value is not None and not 0 < value <= most:
+            raise Refused("This must be above zero and at most {high}.", name, high=(most, kind_of(name)))
+
+
 def _check_observation(body: Observation) -> None:
+    if body.item not in ("filter_arrow", "fan_tap", *EYE_ITEMS):
+        raise Refused("There is no such thing to look at.", "item")
+    if body.item in EYE_ITEMS and body.value not in ("yes", "no"):
+        raise Refused("Answer yes or no.", "value")
     if body.item == "filter_arrow" and body.value not in ARROW:
         raise Refused("The filter's arrow agrees, stands against, or there is no filter.", "value")
     if not body.value.strip() or len(body.value) > 60:

@@ -123,7 +123,7 @@ class Flows:
         at: Side = "supply" if side == "supply" else "return"
         return Method(key, name, traverse_flow(duct, velocities, source), at, work, remark)
 
-    def _heat(self) -> tuple[Measured, Sentence] | str:
+    def heat(self) -> tuple[Measured, Sentence] | str:
         """Heat given to the air, or what is missing."""
         if isinstance(self.plate, FurnacePlate):
             if self.plate.heating_input_w is None:
@@ -150,7 +150,7 @@ class Flows:
         return_, supply = self.readings.matched_airs.get("return"), self.readings.matched_airs.get("supply")
         if return_ is None or supply is None or supply.dry_bulb.value <= return_.dry_bulb.value:
             return Method(key, name, missing=("Return and supply dry bulb while heating",))
-        heat = self._heat()
+        heat = self.heat()
         if isinstance(heat, str):
             return Method(key, name, missing=(heat,))
         if self.rise_early is not None:
@@ -284,10 +284,14 @@ def _widened(method: Method, source: str, share: float) -> Method:
 
 
 def tightest(methods: list[Method]) -> Method | None:
-    """The measured one with the smallest half-width; the nominal one only when there is no other."""
+    """The measured one with the smallest half-width; the nominal one only when there is no other.
+
+    The registers' sum stands back behind a flow measured at the unit: what leaks before them is missing in it.
+    """
     known = [method for method in methods if method.flow is not None]
     measured = [method for method in known if not method.nominal]
-    return min(measured or known, key=lambda method: method.flow.plus_minus if method.flow else 0.0, default=None)
+    at_unit = [method for method in measured if method.key != "airflow_registers"]
+    return min(at_unit or measured or known, key=lambda method: method.flow.plus_minus if method.flow else 0.0, default=None)
 
 
 def disagreements(methods: list[Method]) -> list[tuple[Method, Method]]:

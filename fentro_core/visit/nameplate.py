@@ -8,6 +8,7 @@ from typing import Any, Literal, get_args
 
 from fentro_core import typed_json, units
 from fentro_core.performance.airflow import DropPoint, FanPoint
+from fentro_core.performance.refrigerant import Metering, Refrigerant
 from fentro_core.refusal import Refused
 from fentro_core.sentence import Number
 
@@ -46,6 +47,7 @@ class CoolingPlate(Plate):
     """A unit that cools: rated at 80/67 °F entering, 95 °F outdoor, sea level.
 
     `fan_table`: the blower's flow by speed tap and external static; `coil_curve`: the coil's drop when clean and dry.
+    `subcooling_k`: what an expansion valve's unit should show; `filter_change_pa`: the filter's drop at which it is changed.
     """
 
     rated_total_w: float | None = None
@@ -55,6 +57,11 @@ class CoolingPlate(Plate):
     branches: tuple[Branch, ...] = ()
     fan_table: tuple[FanPoint, ...] = ()
     coil_curve: tuple[DropPoint, ...] = ()
+    refrigerant: Refrigerant | None = None
+    metering: Metering | None = None
+    subcooling_k: float | None = None
+    compressor_current_a: float | None = None
+    filter_change_pa: float | None = None
 
 
 @dataclass(frozen=True)
@@ -67,7 +74,9 @@ class RooftopPlate(CoolingPlate):
 
 @dataclass(frozen=True)
 class FurnacePlate(CoolingPlate):
-    """Gas furnace with a cooling coil after it."""
+    """Gas furnace, with a cooling coil after it or without (`cooling_coil`)."""
+
+    cooling_coil: bool = True
 
     heating_input_w: float | None = None
     heating_efficiency: float | None = None
@@ -78,7 +87,7 @@ class FurnacePlate(CoolingPlate):
 
 @dataclass(frozen=True)
 class HeatPumpPlate(CoolingPlate):
-    """Split heat pump; `night_cooling` when a damper can bring in outdoor air."""
+    """Split heat pump; `night_cooling` when a damper can bring in outdoor air; rated heating at 47 °F outdoor."""
 
     rated_heating_w: float | None = None
     night_cooling: bool = False
@@ -110,6 +119,9 @@ _ABOVE_ZERO = {
     "rise_low_k": 100.0,
     "rise_high_k": 100.0,
     "max_outlet_c": 120.0,
+    "subcooling_k": 25.0,
+    "compressor_current_a": 1000.0,
+    "filter_change_pa": 1000.0,
 }
 
 
@@ -175,6 +187,12 @@ PLATE_LABELS = {
     "rise_high_k": "Temperature rise, most",
     "max_outlet_c": "Outlet air, most",
     "rated_heating_w": "Rated heating",
+    "cooling_coil": "Cooling coil",
+    "refrigerant": "Refrigerant",
+    "metering": "Metering device",
+    "subcooling_k": "Subcooling",
+    "compressor_current_a": "Compressor current",
+    "filter_change_pa": "Change the filter at",
     "branches": "Branches",
     "fan_table": "Fan table",
     "coil_curve": "Coil's pressure drop",
@@ -183,6 +201,8 @@ PLATE_LABELS = {
     "night_cooling": "Night cooling damper",
     "heat_recovery": "Heat recovery",
 }
+
+_WORDS = {"restrictor": "fixed restrictor", "valve": "expansion valve"}
 
 _OWN_KIND = {"rated_total_w": "tonnage", "heating_efficiency": "share"}
 
@@ -202,7 +222,7 @@ def plate_words(plate: Plate) -> tuple[PlateLine, ...]:
         if isinstance(value, bool):
             lines.append(PlateLine(label, "yes" if value else "no"))
         elif isinstance(value, str):
-            lines.append(PlateLine(label, value.replace("_", " ") if each.name == "changeover" else value))
+            lines.append(PlateLine(label, _WORDS.get(value, value.replace("_", " ") if each.name == "changeover" else value)))
         else:
             kind = _OWN_KIND.get(each.name, units.kind_of(each.name))
             lines.append(PlateLine(label, number=Number(value, kind)))

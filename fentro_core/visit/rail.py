@@ -38,6 +38,7 @@ class Facts:
     matches: Sequence[Sentence] = ()
     matched: Sentence | None = None
     arrow_against: bool = False
+    more: Sequence[RailLine] = ()
 
 
 def rail(facts: Facts) -> tuple[RailLine, ...]:
@@ -45,6 +46,7 @@ def rail(facts: Facts) -> tuple[RailLine, ...]:
     lines = [*_arrow(facts), *_troubles(facts), *_split(facts), *_moisture(facts.results, facts.measured)]
     lines += [*_capacity(facts.results, facts.early), *_external_static(facts), *_flows(facts)]
     lines += [*_outdoor_share(facts.results, facts.measured), *_matches(facts), *_overdue(facts.stations)]
+    lines += facts.more
     return tuple(sorted(lines, key=lambda line: (_RANK[line.mark], line.early)))
 
 

@@ -44,7 +44,10 @@ class Result:
 
 @dataclass(frozen=True)
 class RailLine:
-    """One line of the verdict rail. `mark` None: a plain remark. `result`: key of the number it stands on."""
+    """One line of the verdict rail. `mark` None: a plain remark. `result`: key of the number it stands on.
+
+    `opens`: the part of Work out where more stands (causes, leak, pressures), where there is more than a working.
+    """
 
     key: str
     mark: Mark | None
@@ -52,6 +55,7 @@ class RailLine:
     result: str | None = None
     notes: tuple[Sentence, ...] = ()
     early: bool = False
+    opens: str = ""
 
 
 @dataclass(frozen=True)
@@ -171,6 +175,17 @@ class Change:
 
 
 @dataclass(frozen=True)
+class Between:
+    """A setting changed between as found and as left."""
+
+    what: str
+    was: str
+    now: str
+    why: str
+    at: str
+
+
+@dataclass(frozen=True)
 class Segment:
     """A stretch of a band after an element: air temperature if known, share of supply dry-air flow, known or assumed."""
 
@@ -218,10 +233,124 @@ class Ribbon:
 
 
 @dataclass(frozen=True)
+class School:
+    """What one school says about the split: its target, its verdict, and whether it is the one judged by."""
+
+    key: str
+    name: str
+    reason: str
+    target: Quantity | None
+    mark: Mark
+    used: bool
+
+
+@dataclass(frozen=True)
+class FourWay:
+    """Split and cooling against the targets at the plate's airflow; `reading`: what the pair says, when both are clear.
+
+    `tolerance_split` [K] and `tolerance_capacity` (a share) are the edges of the middle field.
+    """
+
+    split: Quantity
+    capacity: Quantity
+    tolerance_split: float
+    tolerance_capacity: float
+    reading: Sentence | None
+
+
+@dataclass(frozen=True)
+class PressureTap:
+    """A static pressure along the air path."""
+
+    station: str
+    name: str
+    value: Quantity
+
+
+@dataclass(frozen=True)
+class Drop:
+    """The drop over one part; `at_rated`: as it would be at rated flow; `most`: by the plate or an ordinary system [Pa]."""
+
+    part: str
+    name: str
+    drop: Result
+    at_rated: Quantity
+    most: float
+    source: str
+    mark: Mark
+
+
+@dataclass(frozen=True)
+class StaticPage:
+    """Static pressures in the order of the air, the drops, and what the filter's drop says about changing it."""
+
+    taps: tuple[PressureTap, ...]
+    drops: tuple[Drop, ...]
+    filter: Sentence | None = None
+
+
+@dataclass(frozen=True)
+class LeakPage:
+    """The return leak test. `opened`: the quick signs that call for it; `begun`: show it; `missing`: still to read."""
+
+    opened: tuple[Sentence, ...]
+    begun: bool
+    missing: tuple[str, ...]
+    come_back: Sentence | None = None
+    results: tuple[Result, ...] = ()
+    mark: Mark | None = None
+    verdict: Sentence | None = None
+    disagreement: Sentence | None = None
+    explains: tuple[Sentence, ...] = ()
+    limit: Sentence | None = None
+
+
+@dataclass(frozen=True)
+class Finding:
+    """A possible cause: what speaks for it and against it, how to prove it, who may act. `why_not`: rejected, and why."""
+
+    key: str
+    name: str
+    part: str
+    fit: float
+    likely: bool
+    why: str
+    do: str
+    who: str
+    caution: str
+    check: str
+    check_minutes: float
+    check_who: str
+    seen: tuple[Sentence, ...]
+    ordinary: tuple[Sentence, ...]
+    against: tuple[Sentence, ...]
+    unexplained: tuple[Sentence, ...]
+    why_not: str | None = None
+    rejection: str | None = None
+
+
+@dataclass(frozen=True)
+class NextCheck:
+    """The look that separates the leading causes best for its minutes. `stations`: where to read; empty: answer by eye."""
+
+    key: str
+    title: str
+    ask: str
+    minutes: float
+    who: str
+    caution: str
+    by_eye: bool
+    stations: tuple[str, ...]
+    between: tuple[str, ...]
+    bits: float
+
+
+@dataclass(frozen=True)
 class PhaseResult:
     """Everything of one phase: as found, or as left.
 
     `stations`: the core ones and those that were read. `airflow_chosen`: key of the method the airflow is taken from.
+    `mode`: cooling, heating or "". `indices`: numbers that are followed over visits, by key.
     """
 
     phase: str
@@ -232,6 +361,14 @@ class PhaseResult:
     airflow_methods: tuple[Result, ...] = ()
     airflow_chosen: str = ""
     traverses: tuple[TraversePage, ...] = ()
+    mode: str = ""
+    schools: tuple[School, ...] = ()
+    four_way: FourWay | None = None
+    statics: StaticPage | None = None
+    leak: LeakPage | None = None
+    findings: tuple[Finding, ...] = ()
+    next_check: NextCheck | None = None
+    indices: dict[str, Quantity] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -275,3 +412,4 @@ class WorkUp:
     assigned: tuple[Assigned, ...] = ()
     seen: tuple[Seen, ...] = ()
     fan_taps: tuple[str, ...] = ()
+    between: tuple[Between, ...] = ()

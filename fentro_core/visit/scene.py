@@ -10,6 +10,8 @@ from fentro_core.visit.entries import (
     Observation,
     Placement,
     Plane,
+    Rejection,
+    ReturnDuct,
     branches_noted,
     standing,
 )
@@ -32,6 +34,9 @@ class Scene:
         self.matches = Matches(self.entries, snapshot.instruments)
         self.planes: dict[str, Duct] = {}
         self.plane_entries: dict[str, str] = {}
+        self.return_duct: ReturnDuct | None = None
+        self.return_duct_entry = ""
+        self.rejected: dict[str, tuple[str, str]] = {}
         placed: dict[str, Placed] = {}
         assigned: dict[str, Assigned] = {}
         seen: dict[tuple[str, str], Seen] = {}
@@ -40,6 +45,10 @@ class Scene:
                 case Plane(station, duct):
                     self.planes[station] = duct
                     self.plane_entries[station] = entry.id
+                case ReturnDuct():
+                    self.return_duct, self.return_duct_entry = entry.body, entry.id
+                case Rejection(cause, why):
+                    self.rejected[cause] = (why, entry.id)
                 case Placement(station, where):
                     placed[station] = Placed(station, where, entry.id)
                 case Assignment(instrument, station, point):
@@ -57,6 +66,10 @@ class Scene:
         latest = {item: found for (item, phase), found in self._seen.items() if phase == "as_found"}
         latest |= {item: found for (item, phase), found in self._seen.items() if phase == "as_left"}
         return tuple(latest.values())
+
+    def seen_in(self, phase: str) -> tuple[Seen, ...]:
+        """What was seen in one phase."""
+        return tuple(found for (_, of), found in self._seen.items() if of == phase)
 
     def fan_tap(self, phase: str) -> str:
         """The blower's speed tap in a phase: one found stays until another is seen."""

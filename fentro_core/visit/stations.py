@@ -64,7 +64,7 @@ OUTDOOR = Station(
     "Outdoor",
     "In the shade, at the air entering the condenser or the intake.",
     "Sun, exhaust air and the condenser's own discharge.",
-    _AIR,
+    (*_AIR, "air_pressure"),
     core=True,
     element="outdoor",
 )
@@ -114,10 +114,37 @@ SUCTION_LINE = Station(
     "suction_line",
     "Suction line",
     "Clamp on the larger, cold pipe near the condenser, on clean metal, wrapped against the sun.",
-    "Joints, valves and the insulation. Certified persons only open the circuit; a clamp opens nothing.",
-    ("pipe_temperature",),
+    "Joints, valves and the insulation. Only certified persons connect gauges; a clamp opens nothing.",
+    ("pipe_temperature", "gauge_pressure"),
     kind="pipe",
     element="coil",
+)
+LIQUID_LINE = Station(
+    "liquid_line",
+    "Liquid line",
+    "Clamp on the smaller, warm pipe near the condenser's valve, on clean metal, wrapped.",
+    "Sun on the clamp, and a spot after the drier. Only certified persons connect gauges; a clamp opens nothing.",
+    ("pipe_temperature", "gauge_pressure"),
+    kind="pipe",
+    element="coil",
+)
+OUTDOOR_UNIT = Station(
+    "outdoor_unit",
+    "Outdoor unit's feed",
+    "At the disconnect of the outdoor unit or compressor: a clamp round one wire.",
+    "Live parts. A person qualified for live work measures here.",
+    ("current", "voltage", "electric_power"),
+    kind="electric",
+    element="coil",
+)
+BLOWER_FEED = Station(
+    "blower_feed",
+    "Blower's feed",
+    "At the blower's feed: a power meter, or volts and a clamp round one wire.",
+    "Live parts, and a wheel that may start. A person qualified for live work measures here.",
+    ("electric_power", "voltage", "current"),
+    kind="electric",
+    element="blower",
 )
 HEATER = Station(
     "heater",

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from fentro_core.measured import Measured
 from fentro_core.sentence import Sentence
-from fentro_core.visit.entries import Closing, Entry, Note, Reading, Reopening
+from fentro_core.visit.bench import RESULT_NAMES
+from fentro_core.visit.entries import Closing, Entry, Note, Reading, Reopening, Setting
 from fentro_core.visit.nameplate import CoolingPlate
-from fentro_core.visit.phase import RESULT_NAMES, PhaseWork
+from fentro_core.visit.phase import PhaseWork
 from fentro_core.visit.readings import quantity
-from fentro_core.visit.results import Change, PhaseResult, Quantity, WorkUp
+from fentro_core.visit.results import Between, Change, PhaseResult, Quantity, WorkUp
 from fentro_core.visit.route import route
 from fentro_core.visit.scene import Scene
 from fentro_core.visit.snapshot import Snapshot
@@ -16,12 +17,18 @@ from fentro_core.visit.snapshot import Snapshot
 PHASES = ("as_found", "as_left")
 _COMPARED = (
     "split",
+    "rise",
     "airflow",
     "total",
     "sensible",
     "latent",
     "shr",
+    "heat_total",
     "external_static",
+    "drop_filter",
+    "superheat",
+    "subcooling",
+    "leak_share",
     "outdoor_share",
     "flow_supply",
     "flow_extract",
@@ -67,6 +74,7 @@ def work_up(snapshot: Snapshot) -> WorkUp:
         assigned=scene.assigned,
         seen=scene.seen,
         fan_taps=_fan_taps(snapshot),
+        between=_between(entries),
     )
 
 
@@ -74,13 +82,29 @@ def _comparison(works: dict[str, PhaseWork], phases: dict[str, PhaseResult]) -> 
     """As left less as found. An instrument used both times cancels, so a small real change can be seen."""
     if "as_left" not in works:
         return ()
-    kinds = {result.key: result.quantity.kind for result in phases["as_left"].results if result.quantity}
+    kinds = _kinds(phases["as_left"])
     changes = []
     for key in _COMPARED:
         before, after = (works[phase].measured.get(key) for phase in PHASES)
         if before is not None and after is not None and key in kinds:
             changes.append(_change(key, before, after, kinds[key]))
     return tuple(changes)
+
+
+def _kinds(phase: PhaseResult) -> dict[str, str]:
+    """Kind of every number shown in a phase, pages included."""
+    shown = [*phase.results, *(phase.leak.results if phase.leak else ())]
+    shown += [drop.drop for drop in phase.statics.drops] if phase.statics else []
+    return {result.key: result.quantity.kind for result in shown if result.quantity}
+
+
+def _between(entries: list[Entry]) -> tuple[Between, ...]:
+    """Settings changed on the visit, in their order."""
+    return tuple(
+        Between(entry.body.what, entry.body.was, entry.body.now, entry.body.why, entry.at)
+        for entry in entries
+        if isinstance(entry.body, Setting)
+    )
 
 
 def _change(key: str, before: Measured, after: Measured, kind: str) -> Change:

@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 from math import exp, sin
 
 from fentro_core.air.state import AirState
+from fentro_core.performance.refrigerant import saturation_pressure
 
 CP = 1006.0
 CP_VAPOUR = 1860.0
@@ -158,8 +159,12 @@ class AirSystem:
                 return mean * (1 + 0.11 * sin(2.4 * point + self.seed))
             case "airflow":
                 return self.flow_m3s * (0.09 if station.startswith("register") else 1.0)
-            case "pipe_temperature":
-                return self._outdoor_c() - (self._outdoor_c() - 9.0) * self.output
+            case "pipe_temperature" | "gauge_pressure":
+                return self._circuit(quantity, station)
+            case "air_pressure":
+                return self.build.pressure_pa
+            case "electric_power" if station == "blower_feed":
+                return 620.0 * self.build.airflow_m3s * self.fan**3
             case "electric_power":
                 return self.build.heat_w * self.output if self.scenario.heating else 0.12 * self.build.sensible_w * self.output
             case "voltage":
@@ -167,6 +172,16 @@ class AirSystem:
             case "current":
                 return (self.truth("electric_power", station, point) or 0.0) / 240.0
         return None
+
+    def _circuit(self, quantity: str, station: str) -> float:
+        """Pipes and gauges of the refrigerant circuit: both sides at outdoor air while it stands still."""
+        outdoor = self._outdoor_c()
+        boiling, condensing = outdoor + (5.0 - outdoor) * self.output, outdoor + 12.0 * self.output
+        suction = station == "suction_line"
+        if quantity == "pipe_temperature":
+            return boiling + 6.0 * self.output if suction else condensing - 6.0 * self.output
+        pressure = saturation_pressure("R-410A", boiling) if suction else saturation_pressure("R-410A", condensing, 1)
+        return pressure - self.build.pressure_pa
 
     def _outdoor_c(self) -> float:
         base = 2.0 if self.scenario.heating else self.build.outdoor_c

@@ -89,6 +89,8 @@ def test_each_kind_is_corrected_by_its_own_or_taken_back(kind: str) -> None:
         "run": {"event": "started"}, "observation": {"item": "fan_tap", "value": "low"}, "placement": {"station": "return"},
         "branch": {"room": "Loft"}, "plane": {"station": "supply_traverse", "duct": DUCT}, "assignment": {"instrument": "A"},
         "match": {"quantity": "dry_bulb", "seconds": 120.0, "probes": PROBES},
+        "return_duct": {"length_m": 7, "perimeter_m": 1.4, "resistance_m2k_per_w": 1.0},
+        "rejection": {"cause": "low_charge", "why": "weighed in last week"},
     }  # fmt: skip
     first = entry(kind, bodies[kind])
     again = read_entry(entry(kind, bodies[kind], replaces=first["id"]))

@@ -75,6 +75,7 @@ CASES: dict[tuple[str, str], Case] = {
     ("get", "/api/v1/day"): Case(stranger=200),
     ("get", "/api/v1/instruments"): Case(stranger=200),
     ("get", "/api/v1/systems/{system_id}"): Case(path=lambda house: {"system_id": house.system.pk}),
+    ("get", "/api/v1/systems/{system_id}/history"): Case(path=lambda house: {"system_id": house.system.pk}),
     ("post", "/api/v1/visits"): Case(
         roles=RECORDERS, body=lambda house: {"id": str(uuid.uuid4()), "system": str(house.system.pk)}
     ),

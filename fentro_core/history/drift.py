@@ -1,0 +1,88 @@
+"""Does a number drift from visit to visit, or do the visits only scatter within their half-widths?"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import sqrt
+from typing import Literal
+
+from fentro_core.calculation import calculation
+from fentro_core.refusal import Refused
+from fentro_core.working import SILENT, Working
+
+LEAST_VISITS = 3
+YEAR_DAYS = 365.25
+
+Direction = Literal["up", "down", "none", "too_few"]
+
+_T95 = (12.71, 4.30, 3.18, 2.78, 2.57, 2.45, 2.36, 2.31, 2.26, 2.23)
+"""Student's t at 95 % for 1 to 10 degrees of freedom; beyond, 2.1 is near enough."""
+
+
+@dataclass(frozen=True)
+class HistoryPoint:
+    """One visit's value [SI] with its 95 % half-width, and when, in days from any start."""
+
+    days: float
+    value: float
+    plus_minus: float
+
+
+@dataclass(frozen=True)
+class Drift:
+    """Change over the whole time covered, its 95 % half-width, and the direction when it is larger than that.
+
+    `change_per_year` is the same slope per year; `visits` how many went in.
+    """
+
+    direction: Direction
+    change: float
+    change_plus_minus: float
+    change_per_year: float
+    visits: int
+
+
+@calculation("history.drift", "Whether a number drifts from visit to visit")
+def drift(points: tuple[HistoryPoint, ...], work: Working = SILENT) -> Drift:
+    """Weighted straight line through the visits; drifting when its slope is larger than its own 95 % half-width.
+
+    Each visit weighs by its half-width. Where the visits scatter more than their half-widths allow, the scatter decides,
+    with Student's t for the few visits there are. Fewer than three visits tell no drift.
+
+    Raises
+    ------
+    Refused
+        Half-widths below zero.
+
+    >>> falling = tuple(HistoryPoint(90.0 * n, 1.0 - 0.06 * n, 0.05) for n in range(5))
+    >>> drift(falling).direction, drift(falling[:2]).direction
+    ('down', 'too_few')
+    """
+    if any(point.plus_minus < 0 for point in points):
+        raise Refused("A half-width can't be below zero.", "points")
+    first = min((point.days for point in points), default=0.0)
+    span = max((point.days for point in points), default=0.0) - first
+    if len(points) < LEAST_VISITS or span <= 0:
+        work.step("visits", "n", "count", float(len(points)), "ratio", remark="Three visits or more tell a drift.")
+        return Drift("too_few", 0.0, 0.0, 0.0, len(points))
+    widest = max(point.plus_minus for point in points)
+    least = 0.05 * widest or 1e-9
+    weights = [1 / (max(point.plus_minus, least) / 2) ** 2 for point in points]
+    total = sum(weights)
+    mean_day = sum(w * p.days for w, p in zip(weights, points, strict=True)) / total
+    mean = sum(w * p.value for w, p in zip(weights, points, strict=True)) / total
+    spread = sum(w * (p.days - mean_day) ** 2 for w, p in zip(weights, points, strict=True))
+    slope = sum(w * (p.days - mean_day) * (p.value - mean) for w, p in zip(weights, points, strict=True)) / spread
+    free = len(points) - 2
+    misfit = sum(w * (p.value - mean - slope * (p.days - mean_day)) ** 2 for w, p in zip(weights, points, strict=True)) / free
+    from_widths = 2 / sqrt(spread)
+    from_scatter = (_T95[free - 1] if free <= len(_T95) else 2.1) * sqrt(misfit / spread)
+    width = max(from_widths, from_scatter) if misfit > 1 else from_widths
+    change, plus_minus = slope * span, width * span
+    direction: Direction = "none" if abs(change) <= plus_minus else "up" if change > 0 else "down"
+    work.step(
+        "change over the time covered", "d", "b * t", change, "ratio",
+        source="weighted least squares", remark="b is the slope a day through all visits, weighted by their half-widths.",
+        b=(slope, "ratio"), t=(span, "ratio"),
+    )  # fmt: skip
+    return Drift(direction, change, plus_minus, slope * YEAR_DAYS, len(points))
