@@ -173,7 +173,7 @@ def next_look(ranked: list[Ranked], states: States, mode: str, kind: str, statio
 
 def _gain(look: Look, leading: list[Ranked], prior: list[float]) -> float:
     """Expected information [bits] of a look about which leading cause it is."""
-    chances = [_chances(each.cause, look) for each in leading]
+    chances = [_chances(each.cause.key, look.key) for each in leading]
     gain = 0.0
     for state in look.states:
         joint = [weight * chance[state] for weight, chance in zip(prior, chances, strict=True)]
@@ -182,8 +182,10 @@ def _gain(look: Look, leading: list[Ranked], prior: list[float]) -> float:
     return gain
 
 
-def _chances(cause: Cause, look: Look) -> dict[str, float]:
-    shows = expected(cause.key).get(look.key, frozenset({look.ordinary}) if look.ordinary else frozenset(look.states))
+@cache
+def _chances(cause_key: str, look_key: str) -> dict[str, float]:
+    look = LOOKS[look_key]
+    shows = expected(cause_key).get(look.key, frozenset({look.ordinary}) if look.ordinary else frozenset(look.states))
     others = [state for state in look.states if state not in shows]
     if not others:
         return dict.fromkeys(look.states, 1 / len(look.states))

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import lru_cache
 
 from fentro_core.air.state import AirState
 from fentro_core.measured import Measured, propagate, weighted_sum
@@ -80,9 +81,7 @@ def _humidity_ratio(point: Point, pressure_pa: float) -> Measured | None:
         if quantity in point.readings:
             try:
                 return propagate(
-                    lambda dry, wet, measure=measure: {
-                        "w": AirState.from_measures(dry, pressure_pa, **{measure: wet}).humidity_ratio
-                    },
+                    lambda dry, wet, measure=measure: {"w": _ratio_of(dry, wet, measure, pressure_pa)},
                     {"dry": point.readings["dry_bulb"], "wet": point.readings[quantity]},
                 )["w"]
             except Refused as refusal:
@@ -103,11 +102,26 @@ def _averaged(given: list[tuple[Measured, float | None]], source: str) -> Measur
 
 def _properties(dry_bulb: Measured, ratio: Measured, pressure_pa: float) -> dict[str, Measured]:
     """Every property with its half-width, to first order; an average just beyond saturation counts as saturated."""
-    air = AirState(dry_bulb.value, max(ratio.value, 0.0), pressure_pa)
-    if air.relative_humidity > 1:
-        air = AirState.from_rh(dry_bulb.value, 1.0, pressure_pa)
     doubts = (Measured(0.0, dry_bulb.parts), Measured(0.0, ratio.parts))
     return {
-        name: weighted_sum([(1.0, Measured(getattr(air, name))), (by_dry, doubts[0]), (by_ratio, doubts[1])])
-        for name, (by_dry, by_ratio) in air.slopes().items()
+        name: weighted_sum([(1.0, Measured(value)), (by_dry, doubts[0]), (by_ratio, doubts[1])])
+        for name, value, by_dry, by_ratio in _linear(dry_bulb.value, max(ratio.value, 0.0), pressure_pa)
     }
+
+
+KEPT = 4096
+"""Air states kept ready: every new entry works the same readings out again."""
+
+
+@lru_cache(maxsize=KEPT)
+def _ratio_of(dry_bulb_c: float, humidity: float, measure: str, pressure_pa: float) -> float:
+    return AirState.from_measures(dry_bulb_c, pressure_pa, **{measure: humidity}).humidity_ratio
+
+
+@lru_cache(maxsize=KEPT)
+def _linear(dry_bulb_c: float, ratio: float, pressure_pa: float) -> tuple[tuple[str, float, float, float], ...]:
+    """Name, value, and slopes by dry bulb and by humidity ratio of every property of this air."""
+    air = AirState(dry_bulb_c, ratio, pressure_pa)
+    if air.relative_humidity > 1:
+        air = AirState.from_rh(dry_bulb_c, 1.0, pressure_pa)
+    return tuple((name, getattr(air, name), by_dry, by_ratio) for name, (by_dry, by_ratio) in air.slopes().items())

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from functools import lru_cache
 from typing import Literal
 
 from fentro_core.visit.nameplate import Branch, FurnacePlate, HeatPumpPlate, Plate, RooftopPlate, VentilatorPlate
@@ -87,6 +88,7 @@ class AirPath:
         return next((station for station in self.stations if station.id == station_id), None)
 
 
+@lru_cache(maxsize=256)
 def air_path(kind: str, plate: Plate, noted: tuple[Branch, ...] = ()) -> AirPath:
     """The air path of a system of this kind with this plate; `noted`: branches found on the visit.
 

@@ -17,7 +17,7 @@ Changeover = Literal["fixed_dry_bulb", "differential_dry_bulb", "fixed_enthalpy"
 
 KIND_NAMES: dict[str, str] = {
     "packaged_rooftop": "Packaged rooftop unit",
-    "furnace_with_coil": "Gas furnace with cooling coil",
+    "furnace_with_coil": "Gas furnace",
     "split_heat_pump": "Split heat pump",
     "dwelling_ventilator": "Dwelling ventilator",
 }

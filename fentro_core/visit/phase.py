@@ -79,6 +79,7 @@ class PhaseWork:
             self._four_way(),
             static_page,
             leak_page,
+            heating.page(bench),
             found,
             following,
             {key: quantity(self.measured[key], index.kind) for key, index in INDICES.items() if self._followed(key)},

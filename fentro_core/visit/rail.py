@@ -42,12 +42,12 @@ class Facts:
 
 
 def rail(facts: Facts) -> tuple[RailLine, ...]:
-    """All lines of one phase; what came too early stands behind what did not."""
+    """All lines of one phase: the leading cause, then the gravest; what came too early stands behind what did not."""
     lines = [*_arrow(facts), *_troubles(facts), *_split(facts), *_moisture(facts.results, facts.measured)]
     lines += [*_capacity(facts.results, facts.early), *_external_static(facts), *_flows(facts)]
     lines += [*_outdoor_share(facts.results, facts.measured), *_matches(facts), *_overdue(facts.stations)]
     lines += facts.more
-    return tuple(sorted(lines, key=lambda line: (_RANK[line.mark], line.early)))
+    return tuple(sorted(lines, key=lambda line: (line.key != "finding", _RANK[line.mark], line.early)))
 
 
 def softened(mark: Mark, early: Sentence | None) -> Mark:

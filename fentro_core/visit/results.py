@@ -306,6 +306,28 @@ class LeakPage:
 
 
 @dataclass(frozen=True)
+class WhoMay:
+    """Who may do what about a rise that is off."""
+
+    who: str
+    what: str
+
+
+@dataclass(frozen=True)
+class HeatingPage:
+    """Rise against the plate's range, supply air against its most; who may act; the words about carbon monoxide."""
+
+    rise: Quantity | None
+    low: Quantity | None
+    high: Quantity | None
+    outlet: Quantity | None
+    most_outlet: Quantity | None
+    mark: Mark
+    who: tuple[WhoMay, ...]
+    carbon_monoxide: str = ""
+
+
+@dataclass(frozen=True)
 class Finding:
     """A possible cause: what speaks for it and against it, how to prove it, who may act. `why_not`: rejected, and why."""
 
@@ -366,6 +388,7 @@ class PhaseResult:
     four_way: FourWay | None = None
     statics: StaticPage | None = None
     leak: LeakPage | None = None
+    heating: HeatingPage | None = None
     findings: tuple[Finding, ...] = ()
     next_check: NextCheck | None = None
     indices: dict[str, Quantity] = field(default_factory=dict)

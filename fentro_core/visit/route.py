@@ -39,7 +39,17 @@ def route(
     return tuple(steps), following
 
 
-_OPTIONAL = ("target_split", "target_total", "outdoor_share", "external_static", "flow_supply", "flow_extract")
+_OPTIONAL = (
+    "target_split",
+    "target_total",
+    "target_heat",
+    "target_rise",
+    "heat_total",
+    "outdoor_share",
+    "external_static",
+    "flow_supply",
+    "flow_extract",
+)
 """Results that a visit can do without."""
 
 
@@ -92,6 +102,7 @@ def _begun(step: StepId, phases: Mapping[str, PhaseResult], changed: bool) -> bo
 
 def _unread(scene: Scene, phase: PhaseResult | None) -> list[str]:
     found = {station.station: station for station in phase.stations} if phase else {}
+    dry = phase is not None and phase.mode == "heating"
     left = []
     for station in scene.path.stations:
         if not station.needed:
@@ -99,6 +110,6 @@ def _unread(scene: Scene, phase: PhaseResult | None) -> list[str]:
         result = found.get(station.id)
         if result is None or result.dry_bulb is None:
             left.append(f"{station.name}: dry bulb and humidity")
-        elif not result.properties:
+        elif not result.properties and not dry:
             left.append(f"{station.name}: humidity")
     return left

@@ -46,6 +46,25 @@ def _curve(*points: tuple[float, float]) -> list[dict[str, float]]:
     return [{"drop_pa": pa, "airflow_m3s": flow} for pa, flow in points]
 
 
+_NR_120: dict[str, Any] = {
+    "rated_total_w": 35169.0,
+    "rated_airflow_m3s": 1.888,
+    "rated_sensible_heat_ratio": 0.72,
+    "max_external_static_pa": 250.0,
+    "economizer": True,
+    "changeover": "differential_enthalpy",
+    "fan_table": _fan_table(
+        ("2", ((100.0, 1.98), (160.0, 1.83), (220.0, 1.62), (280.0, 1.36))),
+        ("1", ((100.0, 1.70), (160.0, 1.51), (220.0, 1.27))),
+    ),
+    "coil_curve": _curve((25.0, 1.15), (40.0, 1.50), (57.0, 1.80), (75.0, 2.07)),
+    "refrigerant": "R-410A",
+    "metering": "valve",
+    "subcooling_k": 6.0,
+    "compressor_current_a": 34.0,
+    "filter_change_pa": 120.0,
+}
+
 SYSTEMS: dict[str, dict[str, Any]] = {
     "rooftop": {
         "site": "tidemark",
@@ -56,18 +75,15 @@ SYSTEMS: dict[str, dict[str, Any]] = {
             "maker": "Norrand",
             "model": "NR-120E",
             "serial": "NR12-40417",
-            "rated_total_w": 35169.0,
-            "rated_airflow_m3s": 1.888,
-            "rated_sensible_heat_ratio": 0.72,
-            "max_external_static_pa": 250.0,
-            "economizer": True,
-            "changeover": "differential_enthalpy",
-            "fan_table": _fan_table(
-                ("2", ((100.0, 1.98), (160.0, 1.83), (220.0, 1.62), (280.0, 1.36))),
-                ("1", ((100.0, 1.70), (160.0, 1.51), (220.0, 1.27))),
-            ),
-            "coil_curve": _curve((25.0, 1.15), (40.0, 1.50), (57.0, 1.80), (75.0, 2.07)),
+            **_NR_120,
         },
+    },
+    "rooftop_2": {
+        "site": "tidemark",
+        "name": "Rooftop unit 2",
+        "kind": "packaged_rooftop",
+        "location": "Roof, above the workshops",
+        "nameplate": {"maker": "Norrand", "model": "NR-120E", "serial": "NR12-40421", **_NR_120},
     },
     "furnace": {
         "site": "foxglove",
@@ -90,7 +106,11 @@ SYSTEMS: dict[str, dict[str, Any]] = {
             "rise_low_k": 19.444,
             "rise_high_k": 36.111,
             "max_outlet_c": 79.444,
-            "max_external_static_pa": 125.0,
+            "max_external_static_pa": 150.0,
+            "refrigerant": "R-410A",
+            "metering": "valve",
+            "subcooling_k": 6.0,
+            "compressor_current_a": 15.0,
             "branches": [
                 {"room": room, "floor": floor, "diameter_m": diameter, "run_m": run} for room, floor, diameter, run in _BRANCHES
             ],
@@ -111,6 +131,9 @@ SYSTEMS: dict[str, dict[str, Any]] = {
             "fan_table": _fan_table(("3", ((40.0, 0.47), (80.0, 0.41), (125.0, 0.33))), ("2", ((40.0, 0.41), (80.0, 0.35)))),
             "coil_curve": _curve((18.0, 0.30), (32.0, 0.42), (45.0, 0.51)),
             "night_cooling": True,
+            "refrigerant": "R-32",
+            "metering": "restrictor",
+            "compressor_current_a": 11.0,
         },
     },
     "ventilator": {
@@ -198,6 +221,14 @@ INSTRUMENTS: dict[str, dict[str, Any]] = {
         "due": 118,
         "by": "oona",
     },
+    "gauges": {
+        "name": "Gauges",
+        "kind": "gauges",
+        "serial": "RG-077",
+        "accuracy": _of_class("gauges"),
+        "due": 96,
+        "by": "oona",
+    },
     "vane": {
         "name": "Vane",
         "kind": "anemometer",
@@ -248,6 +279,35 @@ def flow(minute: int, m3s: float, phase: str = "as_found", station: str = "retur
     return [(minute, "reading", body, phase)]
 
 
+def statics(minute: int, phase: str = "as_found", **pascal: float) -> list[Any]:
+    """Static pressures by tap."""
+    common = {"quantity": "static_pressure", "unit": "Pa", "instrument": "manometer_1"}
+    return [(minute, "reading", {"station": tap, "value": value, **common}, phase) for tap, value in pascal.items()]
+
+
+def circuit(minute: int, suction: tuple[float, float], liquid: tuple[float, float], amps: float) -> list[Any]:
+    """Pipes [°C] and gauges [kPa] of both lines, and the outdoor unit's current, by a certified person."""
+    found: list[Any] = []
+    for station, (pipe, gauge) in (("suction_line", suction), ("liquid_line", liquid)):
+        clamp = {"station": station, "quantity": "pipe_temperature", "value": pipe, "unit": "degC", "instrument": "clamp"}
+        shown = {"station": station, "quantity": "gauge_pressure", "value": gauge, "unit": "kPa", "instrument": "gauges"}
+        found += [(minute, "reading", clamp, "as_found"), (minute, "reading", shown, "as_found")]
+    current = {"station": "outdoor_unit", "quantity": "current", "value": amps, "unit": "A", "instrument": "power"}
+    return [*found, (minute, "reading", current, "as_found")]
+
+
+def yearly(key: str, system: str, by: str, days_ago: float, numbers: tuple[float, ...], last: str) -> DemoVisit:
+    """A plain yearly check: return, supply, outdoor, flow, statics; nothing changed."""
+    return_c, return_rh, supply_c, supply_rh, outdoor_c, m3s, filter_pa = numbers
+    return DemoVisit(key, system, by, days_ago, "Yearly check", (
+        *_ARRIVED, *_SETTLED,
+        *air(24, "return", return_c, return_rh, "probe_a"), *air(25, "return", return_c + 0.2, return_rh, "probe_a", point=2),
+        *air(26, "supply", supply_c, supply_rh, "probe_a"), *air(28, "outdoor", outdoor_c, 60, "probe_a"), *flow(35, m3s),
+        *statics(38, return_static=-70, filter_static=-70 - filter_pa, coil_out_static=-128 - filter_pa, supply_static=95),
+        *ticks(40, "nothing_to_change"), *_RESTORED, *close(60, last),
+    ))  # fmt: skip
+
+
 def ticks(minute: int, *items: str) -> list[Any]:
     """Checks seen and done."""
     return [(minute, "check", {"item": item, "done": True}, "as_found") for item in items]
@@ -280,10 +340,12 @@ VISITS = (
         *_ARRIVED, *_SETTLED,
         *air(22, "return", 25.4, 55, "probe_a"), *air(24, "supply", 11.2, 94, "probe_a"),
         *air(25, "outdoor", 30.2, 70, "probe_a"), *flow(30, 1.17),
+        *statics(32, return_static=-38, filter_static=-182, coil_out_static=-207, supply_static=38),
         *note(33, "work_out", "Both filters packed with salt dust. Coil face clean."),
         (40, "setting", {"what": "Filters", "was": "clogged", "now": "new set, six pieces", "why": "flow far below the plate"}, "as_found"),
         *air(62, "return", 25.0, 56, "probe_a", "as_left"), *air(64, "supply", 14.3, 90, "probe_a", "as_left"),
         *flow(68, 1.79, "as_left"),
+        *statics(70, "as_left", return_static=-66, filter_static=-112, coil_out_static=-167, supply_static=87),
         *_RESTORED, *close(82, "New filters. Flow is back; hall to be looked at again for damp."),
     )),
     DemoVisit("rooftop-now", "rooftop", "oona", 0.03, "Hall still damp after the filters were changed", (
@@ -293,20 +355,61 @@ VISITS = (
         *air(20, "return", 24.4, 63, "probe_a"), *air(21, "outdoor", 13.2, 71, "probe_a"),
         *air(22, "mixed", 22.6, 64, "probe_a"), *air(23, "mixed", 21.7, 65, "probe_a", point=2),
     )),
+    yearly("rooftop-1-first", "rooftop", "tova", 470.3, (24.4, 57, 13.9, 91, 29.5, 1.86, 52), "As on the plate."),
+    yearly("rooftop-1-second", "rooftop", "oona", 283.4, (24.7, 57, 14.2, 91, 32.0, 1.85, 60), "As it should be."),
+    yearly("rooftop-2-first", "rooftop_2", "tova", 470.4, (24.5, 57, 14.0, 91, 30.0, 1.88, 50), "As on the plate."),
+    yearly("rooftop-2-second", "rooftop_2", "oona", 283.5, (24.6, 57, 14.8, 90, 31.5, 1.87, 58), "Within tolerance."),
+    yearly("rooftop-2-third", "rooftop_2", "jomar", 96.4, (24.5, 57, 15.6, 89, 31.0, 1.88, 66), "A little less than in spring."),
+    yearly("rooftop-2-fourth", "rooftop_2", "oona", 19.2, (24.6, 57, 16.3, 87, 30.0, 1.87, 74), "Weaker again. Look at the charge next."),
+    DemoVisit("furnace-winter", "furnace", "jomar", 306.4, "Press room slow to warm in the morning", (
+        *_ARRIVED, *_SETTLED,
+        *air(24, "return", 20.4, 31, "probe_c"), *air(25, "return", 20.2, 31, "probe_c", point=2),
+        *air(27, "supply", 64.6, None, "probe_c"), *air(28, "supply", 64.1, None, "probe_c", point=2),
+        *air(30, "outdoor", -4.2, 55, "probe_c"), *flow(33, 0.47),
+        *statics(36, return_static=-15, filter_static=-98, supply_static=54, coil_out_static=18),
+        note(40, "work_out", "Filter grey and bowed in.")[0],
+        (44, "observation", {"item": "filter_seen", "value": "yes"}, "as_found"),
+        (46, "setting", {"what": "Filter", "was": "clogged", "now": "new, same kind", "why": "rise over the plate's range"}, "as_found"),
+        *air(66, "return", 20.3, 31, "probe_c", "as_left"), *air(67, "return", 20.5, 31, "probe_c", "as_left", point=2),
+        *air(69, "supply", 53.8, None, "probe_c", "as_left"), *air(70, "supply", 53.4, None, "probe_c", "as_left", point=2),
+        *flow(73, 0.62, "as_left"),
+        *statics(75, "as_left", return_static=-27, filter_static=-59, supply_static=88, coil_out_static=29),
+        *_RESTORED, *close(95, "New filter. Rise is in the plate's range. Filters every eight weeks here."),
+    )),
+    DemoVisit("furnace-now", "furnace", "oona", 0.06, "Shop and bindery warm in the afternoon", (
+        *ticks(2, "reported_heard", "plate_agrees", "hazards_looked_for"),
+        (3, "observation", {"item": "filter_arrow", "value": "agrees"}, "as_found"),
+        *ticks(6, "filter_in", "registers_open", "doors_on", "unit_calling"),
+        (7, "run", {"event": "started"}, "as_found"),
+        *air(22, "return", 25.3, 33, "probe_a"), *air(23, "return", 25.5, 33, "probe_a", point=2),
+        *air(26, "supply", 12.4, 75, "probe_a"), *air(27, "supply", 12.6, 75, "probe_a", point=2),
+        *air(28, "outdoor", 33.5, 20, "probe_a"), *air(31, "return_grille", 25.0, 34, "probe_a"), *flow(35, 0.565),
+        *statics(38, return_static=-24, filter_static=-55, supply_static=66, coil_out_static=22),
+        *air(44, "condenser_in", 33.8, 20, "probe_a"), *air(45, "condenser_out", 40.6, None, "probe_a"),
+        (48, "reading", {"station": "suction_line", "quantity": "pipe_temperature", "value": 24.4, "unit": "degC", "instrument": "clamp"}, "as_found"),
+    )),
     DemoVisit("furnace-leak", "furnace", "jomar", 118.4, "Bindery hot, unit runs all day", (
         *_ARRIVED, *_SETTLED,
-        *air(22, "return", 25.3, 32, "probe_c"), *air(24, "return", 29.6, 27, "probe_c", point=2),
-        *air(26, "supply", 16.1, 52, "probe_c"), *air(27, "outdoor", 34.8, 18, "probe_c"), *flow(33, 0.61),
-        *note(38, "work_out", "Right side of the return plenum is over four degrees warmer than the left: air is drawn in from the roof space."),
+        *air(22, "return", 27.6, 29, "probe_c"), *air(23, "return", 29.2, 27, "probe_c", point=2),
+        *air(24, "return", 27.9, 29, "probe_c", point=3), *air(25, "return", 28.9, 27, "probe_c", point=4),
+        *air(26, "supply", 11.6, 74, "probe_c"), *air(27, "outdoor", 34.8, 18, "probe_c"), *flow(33, 0.565),
+        *air(29, "return_grille", 25.0, 33, "probe_c"), *air(31, "surroundings", 47.5, 9, "probe_c"),
+        *statics(34, return_static=-24, filter_static=-52, supply_static=66, coil_out_static=22),
+        (35, "return_duct", {"length_m": 7.0, "perimeter_m": 1.4, "resistance_m2k_per_w": 1.06, "floor_area_m2": 260.0}, "as_found"),
+        *note(38, "work_out", "Right side of the return plenum is warmer than the left: air is drawn in from the roof space."),
         (52, "setting", {"what": "Return plenum, right seam", "was": "open along 40 cm", "now": "sealed with mastic", "why": "drew in roof-space air"}, "as_found"),
         *air(70, "return", 25.1, 33, "probe_c", "as_left"), *air(71, "return", 25.5, 33, "probe_c", "as_left", point=2),
-        *air(73, "supply", 13.4, 62, "probe_c", "as_left"), *flow(74, 0.60, "as_left"),
+        *air(72, "return", 25.2, 33, "probe_c", "as_left", point=3),
+        *air(73, "supply", 9.4, 88, "probe_c", "as_left"), *flow(74, 0.565, "as_left"),
+        *air(75, "return_grille", 25.0, 33, "probe_c", "as_left"), *air(76, "surroundings", 47.0, 9, "probe_c", "as_left"),
+        *statics(77, "as_left", return_static=-24, filter_static=-52, supply_static=66, coil_out_static=22),
         *_RESTORED, *close(95, "Seam sealed. Look at the rest of the return run next time."),
     )),
     DemoVisit("furnace-check", "furnace", "oona", 62.3, "Check after the return was sealed", (
         *_ARRIVED, *_SETTLED,
-        *air(22, "return", 25.1, 33, "probe_a"), *air(24, "supply", 13.2, 63, "probe_a"),
-        *air(25, "outdoor", 31.0, 22, "probe_a"), *flow(30, 0.665),
+        *air(22, "return", 25.1, 33, "probe_a"), *air(24, "supply", 9.2, 89, "probe_a"),
+        *air(25, "outdoor", 31.0, 22, "probe_a"), *flow(30, 0.565),
+        *statics(32, return_static=-24, filter_static=-55, supply_static=66, coil_out_static=22),
         *ticks(34, "nothing_to_change"), *_RESTORED, *close(50, "As it should be for this height and dry air."),
     )),
     DemoVisit("heat-pump-close", "heat_pump", "oona", 41.2, "Bedrooms slow to cool", (

@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from dataclasses import dataclass, field, replace
+from functools import lru_cache
 
 from fentro_core.typed_json import Json
+from fentro_core.visit import entries as core_entries
 from fentro_core.visit import snapshot as core
 from fentro_core.visit.results import WorkUp
 from fentro_core.visit.snapshot import FORMAT, VERSION, read_snapshot
@@ -64,6 +67,11 @@ def instrument_json(instrument: Instrument) -> Json:
 def snapshot_json(visit: Visit, entries: Iterable[Entry], instruments: Iterable[Instrument]) -> Json:
     """The whole snapshot of a visit; instruments are those that its entries name."""
     rows = list(entries)
+    return {**_head_json(visit, rows, instruments), "entries": [entry_json(row) for row in rows]}
+
+
+def _head_json(visit: Visit, rows: list[Entry], instruments: Iterable[Instrument]) -> Json:
+    """A snapshot without its entries."""
     named = {row.body.get("instrument") for row in rows}
     named |= {probe["instrument"] for row in rows if row.kind == "match" for probe in row.body["probes"]}
     return {
@@ -78,10 +86,25 @@ def snapshot_json(visit: Visit, entries: Iterable[Entry], instruments: Iterable[
             "technician": visit.technician.name,
         },
         "instruments": [instrument_json(each) for each in instruments if str(each.id) in named],
-        "entries": [entry_json(row) for row in rows],
     }
+
+
+@dataclass(frozen=True)
+class _Row:
+    """An entry's row, the same as another of its id: entries never change."""
+
+    id: str
+    row: Entry = field(compare=False)
+
+
+@lru_cache(maxsize=8192)
+def _read(kept: _Row) -> core_entries.Entry:
+    """An entry as the core reads it, once: every new entry works its whole logbook out again."""
+    return core_entries.read_entry(entry_json(kept.row))
 
 
 def worked(visit: Visit, entries: Iterable[Entry], instruments: Iterable[Instrument]) -> WorkUp:
     """A visit worked out by the core."""
-    return work_up(read_snapshot(snapshot_json(visit, entries, instruments)))
+    rows = list(entries)
+    head = read_snapshot(_head_json(visit, rows, instruments))
+    return work_up(replace(head, entries=tuple(_read(_Row(str(row.id), row)) for row in rows)))

@@ -70,7 +70,7 @@ def test_a_system_page_has_plate_pressure_and_visits(ours: House) -> None:
     page = client.get(f"/api/v1/systems/{ours.system.pk}").json()
     assert page["elevation"]["value"] == 300
     assert page["pressure"]["value"] == pytest.approx(97773, abs=30)
-    assert [line["label"] for line in page["plate"]] == ["Rated cooling, total"]
+    assert [line["label"] for line in page["plate"]] == ["Rated cooling, total", "Cooling coil"]
     assert [visit["id"] for visit in page["visits"]] == [str(ours.visit.pk)]
 
 

@@ -11,6 +11,7 @@ import {
 import { Unanswered } from "./api/client";
 import { queries, sessionQuery } from "./api/queries";
 import { DaySheet } from "./day/DaySheet";
+import { HistoryPage } from "./history/HistoryPage";
 import { InstrumentsPage } from "./instruments/InstrumentsPage";
 import { persister } from "./offline/keeping";
 import { queue } from "./queue/useQueue";
@@ -67,11 +68,17 @@ const visit = createRoute({
     ...(typeof search.station === "string" ? { station: search.station } : {}),
     ...(typeof search.working === "string" ? { working: search.working } : {}),
     ...(typeof search.tool === "string" ? { tool: search.tool } : {}),
+    ...(typeof search.part === "string" ? { part: search.part } : {}),
     ...(search.phase === "as_left" || search.phase === "as_found" ? { phase: search.phase } : {}),
   }),
   component: VisitPage,
 });
 
+const history = createRoute({
+  getParentRoute: () => inside,
+  path: "/systems/$systemId/history",
+  component: HistoryPage,
+});
 const instruments = createRoute({
   getParentRoute: () => inside,
   path: "/instruments",
@@ -79,7 +86,7 @@ const instruments = createRoute({
 });
 
 const router = createRouter({
-  routeTree: root.addChildren([signIn, inside.addChildren([day, system, visit, instruments])]),
+  routeTree: root.addChildren([signIn, inside.addChildren([day, system, history, visit, instruments])]),
   defaultNotFoundComponent: NotFound,
   defaultErrorComponent: Broken,
 });

@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import replace
+from functools import cache
 from typing import Literal
 
 from fentro_core.air.state import AirState
 from fentro_core.measured import Measured, propagate
 from fentro_core.performance.cooling import Capacity, capacity, split, withhold_negative_latent
-from fentro_core.performance.expected import USUAL_SHR, expected_cooling
+from fentro_core.performance.expected import USUAL_SHR, ExpectedCooling, expected_cooling
 from fentro_core.performance.judging import (
     FIXED_BAND_K,
     FIXED_BAND_REASON,
@@ -150,12 +151,13 @@ def _expected(bench: Bench, plate: CoolingPlate) -> list[Result]:
         **({"fan": fan} if fan else {}),
     }
 
-    def worked(
-        t_r: float, w_r: float, t_s: float, t_o: float, flow: float, fan: float = 0.0, work: Working | None = None
-    ) -> dict[str, float]:
+    @cache
+    def model(t_r: float, w_r: float, t_o: float, flow: float, fan: float) -> ExpectedCooling:
         entering = AirState(t_r, max(w_r, 0.0), bench.pressure_pa)
-        found = expected_cooling(entering, t_o, flow, rated, rated_flow, shr, fan, work or Working(silent=True))
-        design = expected_cooling(entering, t_o, rated_flow, rated, rated_flow, shr, fan)
+        return expected_cooling(entering, t_o, flow, rated, rated_flow, shr, fan)
+
+    def worked(t_r: float, w_r: float, t_s: float, t_o: float, flow: float, fan: float = 0.0) -> dict[str, float]:
+        found, design = model(t_r, w_r, t_o, flow, fan), model(t_r, w_r, t_o, rated_flow, fan)
         return {
             "split": found.split_k,
             "total": found.total_w,
@@ -166,13 +168,12 @@ def _expected(bench: Bench, plate: CoolingPlate) -> list[Result]:
         }
 
     try:
+        work = Working()
         outside = expected_cooling(
             AirState(return_.dry_bulb.value, max(return_.humidity_ratio.value, 0.0), bench.pressure_pa),
-            outdoor.dry_bulb.value, flow.flow.value, rated, rated_flow, shr,
+            outdoor.dry_bulb.value, flow.flow.value, rated, rated_flow, shr, fan.value if fan else 0.0, work,
         ).outside  # fmt: skip
         fields = propagate(worked, inputs)
-        work = Working()
-        worked(**{name: given.value for name, given in inputs.items()}, work=work)
     except Refused as refusal:
         return [said(key, refusal.sentence) for key in ("target_split", "target_total")]
     remark = None

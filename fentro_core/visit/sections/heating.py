@@ -4,12 +4,21 @@ from __future__ import annotations
 
 from fentro_core.measured import Measured, propagate
 from fentro_core.measuring.stations import StationAir
-from fentro_core.performance.heating import heat_output, heat_pump_expected, rise
+from fentro_core.performance.heating import (
+    CARBON_MONOXIDE,
+    HEAT_TOLERANCE_SHARE,
+    WHO_MAY,
+    heat_output,
+    heat_pump_expected,
+    rise,
+)
 from fentro_core.refusal import Refused
 from fentro_core.sentence import Sentence
+from fentro_core.verdict import Mark, judge
 from fentro_core.visit.bench import Bench, missing, said
 from fentro_core.visit.nameplate import FurnacePlate, HeatPumpPlate
-from fentro_core.visit.results import Result
+from fentro_core.visit.readings import quantity
+from fentro_core.visit.results import HeatingPage, Quantity, Result, WhoMay
 from fentro_core.working import Working
 
 
@@ -28,6 +37,39 @@ def results(bench: Bench, airflow: Result) -> list[Result]:
     found = [bench.keep("rise", supply.dry_bulb - return_.dry_bulb, "temperature_difference", work, remark), airflow]
     bench.measured["outlet"] = supply.dry_bulb
     return [*found, *_heat(bench, return_, supply)]
+
+
+def page(bench: Bench) -> HeatingPage | None:
+    """What the heating part of Work out shows; None on a system that does not heat."""
+    if not bench.heats:
+        return None
+    plate, measured = bench.plate, bench.measured
+    kind = "temperature_difference"
+    furnace = isinstance(plate, FurnacePlate)
+    low = high = most = None
+    mark: Mark = "not_measured"
+    if isinstance(plate, FurnacePlate):
+        low = Quantity(plate.rise_low_k, 0.0, kind) if plate.rise_low_k else None
+        high = Quantity(plate.rise_high_k, 0.0, kind) if plate.rise_high_k else None
+        most = Quantity(plate.max_outlet_c, 0.0, "temperature") if plate.max_outlet_c else None
+    elif "rise_residual" in measured:
+        target = measured["target_rise"].value
+        low, high = (Quantity(target * factor, 0.0, kind) for factor in (1 - HEAT_TOLERANCE_SHARE, 1 + HEAT_TOLERANCE_SHARE))
+    rise_now = measured.get("rise")
+    if rise_now and low and high:
+        mark = judge(rise_now, low.value, high.value).mark
+    outlet = measured.get("outlet")
+    who = tuple(WhoMay(*row) for row in WHO_MAY if furnace or "analyser" not in row[0])
+    return HeatingPage(
+        quantity(rise_now, kind) if rise_now else None,
+        low,
+        high,
+        quantity(outlet, "temperature") if outlet else None,
+        most,
+        mark,
+        who,
+        CARBON_MONOXIDE if furnace else "",
+    )
 
 
 def _humidity(air: StationAir) -> Measured:

@@ -37,6 +37,14 @@ export const systemQuery = (id: string) =>
     queryFn: () => ask(api.GET("/api/v1/systems/{system_id}", { params: { path: { system_id: id } } })),
   });
 
+export const historyQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["history", id],
+    queryFn: () =>
+      ask(api.GET("/api/v1/systems/{system_id}/history", { params: { path: { system_id: id } } })),
+    staleTime: 60_000,
+  });
+
 export const visitKey = (id: string) => ["visit", id] as const;
 
 export const visitQuery = (id: string) =>

@@ -256,6 +256,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/systems/{system_id}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * History
+         * @description What was found on every visit, as found and as left, with half-widths.
+         */
+        get: operations["fentro_server_api_history_history"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/instruments": {
         parameters: {
             query?: never;
@@ -852,6 +872,22 @@ export interface components {
             joints?: components["schemas"]["Joint"][];
         };
         /**
+         * Between
+         * @description A setting changed between as found and as left.
+         */
+        Between: {
+            /** What */
+            what: string;
+            /** Was */
+            was: string;
+            /** Now */
+            now: string;
+            /** Why */
+            why: string;
+            /** At */
+            at: string;
+        };
+        /**
          * Branch
          * @description A duct to one room: its floor, diameter and length.
          */
@@ -906,6 +942,27 @@ export interface components {
             label: string;
             /** Share */
             share: number;
+        };
+        /**
+         * Drop
+         * @description The drop over one part; `at_rated`: as it would be at rated flow; `most`: by the plate or an ordinary system [Pa].
+         */
+        Drop: {
+            /** Part */
+            part: string;
+            /** Name */
+            name: string;
+            drop: components["schemas"]["Result"];
+            at_rated: components["schemas"]["Quantity"];
+            /** Most */
+            most: number;
+            /** Source */
+            source: string;
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
         };
         /**
          * Duct
@@ -987,6 +1044,86 @@ export interface components {
             reason: string;
         };
         /**
+         * Finding
+         * @description A possible cause: what speaks for it and against it, how to prove it, who may act. `why_not`: rejected, and why.
+         */
+        Finding: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Part */
+            part: string;
+            /** Fit */
+            fit: number;
+            /** Likely */
+            likely: boolean;
+            /** Why */
+            why: string;
+            /** Do */
+            do: string;
+            /** Who */
+            who: string;
+            /** Caution */
+            caution: string;
+            /** Check */
+            check: string;
+            /** Check Minutes */
+            check_minutes: number;
+            /** Check Who */
+            check_who: string;
+            /** Seen */
+            seen: components["schemas"]["Sentence"][];
+            /** Ordinary */
+            ordinary: components["schemas"]["Sentence"][];
+            /** Against */
+            against: components["schemas"]["Sentence"][];
+            /** Unexplained */
+            unexplained: components["schemas"]["Sentence"][];
+            /** Why Not */
+            why_not?: string | null;
+            /** Rejection */
+            rejection?: string | null;
+        };
+        /**
+         * FourWay
+         * @description Split and cooling against the targets at the plate's airflow; `reading`: what the pair says, when both are clear.
+         *
+         *     `tolerance_split` [K] and `tolerance_capacity` (a share) are the edges of the middle field.
+         */
+        FourWay: {
+            split: components["schemas"]["Quantity"];
+            capacity: components["schemas"]["Quantity"];
+            /** Tolerance Split */
+            tolerance_split: number;
+            /** Tolerance Capacity */
+            tolerance_capacity: number;
+            reading: components["schemas"]["Sentence"] | null;
+        };
+        /**
+         * HeatingPage
+         * @description Rise against the plate's range, supply air against its most; who may act; the words about carbon monoxide.
+         */
+        HeatingPage: {
+            rise: components["schemas"]["Quantity"] | null;
+            low: components["schemas"]["Quantity"] | null;
+            high: components["schemas"]["Quantity"] | null;
+            outlet: components["schemas"]["Quantity"] | null;
+            most_outlet: components["schemas"]["Quantity"] | null;
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
+            /** Who */
+            who: components["schemas"]["WhoMay"][];
+            /**
+             * Carbon Monoxide
+             * @default
+             */
+            carbon_monoxide?: string;
+        };
+        /**
          * Hole
          * @description Where to drill: along the side, from its end [m]; for a round duct the angle [degrees] from the first.
          */
@@ -1021,6 +1158,34 @@ export interface components {
             station?: string;
         };
         /**
+         * LeakPage
+         * @description The return leak test. `opened`: the quick signs that call for it; `begun`: show it; `missing`: still to read.
+         */
+        LeakPage: {
+            /** Opened */
+            opened: components["schemas"]["Sentence"][];
+            /** Begun */
+            begun: boolean;
+            /** Missing */
+            missing: string[];
+            come_back?: components["schemas"]["Sentence"] | null;
+            /**
+             * Results
+             * @default []
+             */
+            results?: components["schemas"]["Result"][];
+            /** Mark */
+            mark?: ("holds" | "watch" | "off" | "too_close" | "not_measured") | null;
+            verdict?: components["schemas"]["Sentence"] | null;
+            disagreement?: components["schemas"]["Sentence"] | null;
+            /**
+             * Explains
+             * @default []
+             */
+            explains?: components["schemas"]["Sentence"][];
+            limit?: components["schemas"]["Sentence"] | null;
+        };
+        /**
          * MatchResult
          * @description Probes held together. `before`, `after`: half-width of a difference of two of them; `trouble`: who can't be right.
          */
@@ -1051,10 +1216,37 @@ export interface components {
             accuracy: components["schemas"]["Quantity"];
         };
         /**
+         * NextCheck
+         * @description The look that separates the leading causes best for its minutes. `stations`: where to read; empty: answer by eye.
+         */
+        NextCheck: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Ask */
+            ask: string;
+            /** Minutes */
+            minutes: number;
+            /** Who */
+            who: string;
+            /** Caution */
+            caution: string;
+            /** By Eye */
+            by_eye: boolean;
+            /** Stations */
+            stations: string[];
+            /** Between */
+            between: string[];
+            /** Bits */
+            bits: number;
+        };
+        /**
          * PhaseResult
          * @description Everything of one phase: as found, or as left.
          *
          *     `stations`: the core ones and those that were read. `airflow_chosen`: key of the method the airflow is taken from.
+         *     `mode`: cooling, heating or "". `indices`: numbers that are followed over visits, by key.
          */
         PhaseResult: {
             /** Phase */
@@ -1081,6 +1273,30 @@ export interface components {
              * @default []
              */
             traverses?: components["schemas"]["TraversePage"][];
+            /**
+             * Mode
+             * @default
+             */
+            mode?: string;
+            /**
+             * Schools
+             * @default []
+             */
+            schools?: components["schemas"]["School"][];
+            four_way?: components["schemas"]["FourWay"] | null;
+            statics?: components["schemas"]["StaticPage"] | null;
+            leak?: components["schemas"]["LeakPage"] | null;
+            heating?: components["schemas"]["HeatingPage"] | null;
+            /**
+             * Findings
+             * @default []
+             */
+            findings?: components["schemas"]["Finding"][];
+            next_check?: components["schemas"]["NextCheck"] | null;
+            /** Indices */
+            indices?: {
+                [key: string]: components["schemas"]["Quantity"];
+            };
         };
         /**
          * Placed
@@ -1124,8 +1340,21 @@ export interface components {
             held?: boolean;
         };
         /**
+         * PressureTap
+         * @description A static pressure along the air path.
+         */
+        PressureTap: {
+            /** Station */
+            station: string;
+            /** Name */
+            name: string;
+            value: components["schemas"]["Quantity"];
+        };
+        /**
          * RailLine
          * @description One line of the verdict rail. `mark` None: a plain remark. `result`: key of the number it stands on.
+         *
+         *     `opens`: the part of Work out where more stands (causes, leak, pressures), where there is more than a working.
          */
         RailLine: {
             /** Key */
@@ -1145,6 +1374,11 @@ export interface components {
              * @default false
              */
             early?: boolean;
+            /**
+             * Opens
+             * @default
+             */
+            opens?: string;
         };
         /**
          * Result
@@ -1249,6 +1483,26 @@ export interface components {
             cautions: string[];
         };
         /**
+         * School
+         * @description What one school says about the split: its target, its verdict, and whether it is the one judged by.
+         */
+        School: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Reason */
+            reason: string;
+            target: components["schemas"]["Quantity"] | null;
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
+            /** Used */
+            used: boolean;
+        };
+        /**
          * Seen
          * @description Something observed that is no number.
          */
@@ -1272,6 +1526,17 @@ export interface components {
             share: number;
             /** Share Known */
             share_known: boolean;
+        };
+        /**
+         * StaticPage
+         * @description Static pressures in the order of the air, the drops, and what the filter's drop says about changing it.
+         */
+        StaticPage: {
+            /** Taps */
+            taps: components["schemas"]["PressureTap"][];
+            /** Drops */
+            drops: components["schemas"]["Drop"][];
+            filter?: components["schemas"]["Sentence"] | null;
         };
         /**
          * Station
@@ -1447,6 +1712,16 @@ export interface components {
             work_up: components["schemas"]["WorkUp"];
         };
         /**
+         * WhoMay
+         * @description Who may do what about a rise that is off.
+         */
+        WhoMay: {
+            /** Who */
+            who: string;
+            /** What */
+            what: string;
+        };
+        /**
          * WorkUp
          * @description Everything that follows from a snapshot. `reported`: what was said on arrival.
          */
@@ -1493,6 +1768,11 @@ export interface components {
              * @default []
              */
             fan_taps?: string[];
+            /**
+             * Between
+             * @default []
+             */
+            between?: components["schemas"]["Between"][];
         };
         /**
          * NewVisit
@@ -1544,6 +1824,79 @@ export interface components {
         Batch: {
             /** Entries */
             entries: unknown[];
+        };
+        /**
+         * History
+         * @description The system itself, its sisters (same maker and model), and every index that has values.
+         */
+        History: {
+            system: components["schemas"]["HistorySystem"];
+            /** Sisters */
+            sisters: components["schemas"]["HistorySystem"][];
+            /** Indices */
+            indices: components["schemas"]["HistoryIndex"][];
+        };
+        /**
+         * HistoryIndex
+         * @description A followed number: limits where it has some, and what the visits together say.
+         */
+        HistoryIndex: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Mark */
+            mark: string | null;
+            sentence: components["schemas"]["Sentence"];
+        };
+        /**
+         * HistorySystem
+         * @description A system's visits, oldest first.
+         */
+        HistorySystem: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Site */
+            site: string;
+            /** Visits */
+            visits: components["schemas"]["HistoryVisit"][];
+        };
+        /**
+         * HistoryVisit
+         * @description One phase of a visit: the followed numbers, and its place on the four-way drawing.
+         */
+        HistoryVisit: {
+            /**
+             * Visit
+             * Format: uuid
+             */
+            visit: string;
+            /** Phase */
+            phase: string;
+            /** Purpose */
+            purpose: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Values */
+            values: {
+                [key: string]: components["schemas"]["Quantity"];
+            };
+            split?: components["schemas"]["Quantity"] | null;
+            capacity?: components["schemas"]["Quantity"] | null;
         };
         /**
          * InstrumentLine
@@ -2368,6 +2721,37 @@ export interface operations {
                     "application/json": {
                         [key: string]: unknown;
                     };
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_history_history: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                system_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["History"];
                 };
             };
             /** @description Not Found */

@@ -96,7 +96,7 @@ export function RibbonBand({ station, open }: { station?: string; open: (station
         )}
       </div>
       {others.length > 0 && (
-        <fieldset className="flex gap-1.5 overflow-x-auto border-base-300 border-t px-2 py-1">
+        <fieldset className="flex min-w-0 gap-1.5 overflow-x-auto border-base-300 border-t px-2 py-1">
           <legend className="sr-only">More stations in use</legend>
           {others.map((tag) => (
             <MoreTag key={tag.station} tag={tag} here={station === tag.station} open={open} />

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "@tanstack/react-router";
+import { ChartLine } from "lucide-react";
 import type { Schemas } from "../api/client";
 import { sessionQuery, systemQuery } from "../api/queries";
 import { Figure } from "../shell/Figure";
@@ -34,7 +35,18 @@ export function SystemPage() {
                   )}
                   <Plate page={page} />
                 </div>
-                <Visits visits={page.visits} />
+                <div>
+                  {page.visits.length > 0 && page.system.kind !== "dwelling_ventilator" && (
+                    <Link
+                      to="/systems/$systemId/history"
+                      params={{ systemId }}
+                      className="btn touch mb-3 text-base"
+                    >
+                      <ChartLine size={20} aria-hidden="true" /> Over its visits: does anything drift?
+                    </Link>
+                  )}
+                  <Visits visits={page.visits} />
+                </div>
               </div>
             </>
           )}

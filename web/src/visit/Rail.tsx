@@ -4,8 +4,8 @@ import { Figure } from "../shell/Figure";
 import { MARK_WORDS, type MarkName, VerdictMark } from "../shell/VerdictMark";
 import { useUnits } from "../units/UnitSystem";
 import { say } from "../units/units";
-import { useVisit } from "./context";
-import type { Page } from "./logbook";
+import { partOf, useVisit } from "./context";
+import { type Page, resultOf } from "./logbook";
 
 type Line = Page["work_up"]["phases"][number]["rail"][number];
 
@@ -37,9 +37,10 @@ export function Rail({ onChosen }: { onChosen?: () => void }) {
 }
 
 function RailLine({ line, onChosen }: { line: Line; onChosen?: () => void }) {
-  const { shown, openWorking } = useVisit();
+  const { shown, openWorking, openPart } = useVisit();
   const { system } = useUnits();
-  const result = shown.results.find((each) => each.key === line.result);
+  const result = resultOf(shown, line.result);
+  const opens = line.opens ? partOf(line.opens) : undefined;
   const mark = line.mark as MarkName | null;
   const body = (
     <>
@@ -49,7 +50,9 @@ function RailLine({ line, onChosen }: { line: Line; onChosen?: () => void }) {
           {mark && <span className="block font-semibold">{MARK_WORDS[mark]}</span>}
           <span className="block">{say(line.sentence, system)}</span>
         </span>
-        {line.result && <ChevronRight size={18} className="mt-1 shrink-0 quiet" aria-hidden="true" />}
+        {(line.result || opens) && (
+          <ChevronRight size={18} className="mt-1 shrink-0 quiet" aria-hidden="true" />
+        )}
       </span>
       {result?.quantity && (
         <span className="mt-1 block pl-8">
@@ -63,15 +66,16 @@ function RailLine({ line, onChosen }: { line: Line; onChosen?: () => void }) {
       ))}
     </>
   );
-  if (!line.result) return <li className="px-4 py-3">{body}</li>;
+  if (!line.result && !opens) return <li className="px-4 py-3">{body}</li>;
   return (
     <li>
       <button
         type="button"
         className="block w-full px-4 py-3 text-left hover:bg-base-200"
-        title="Working (w)"
+        title={opens ? "See more" : "Working (w)"}
         onClick={() => {
-          openWorking(line.result ?? undefined);
+          if (opens) openPart(opens);
+          else openWorking(line.result ?? undefined);
           onChosen?.();
         }}
       >

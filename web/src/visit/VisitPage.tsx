@@ -7,7 +7,7 @@ import { LiveContext, useLiveStream } from "../live/useLive";
 import { newEntry, queue, useQueue } from "../queue/useQueue";
 import { Loading } from "../shell/Loading";
 import { TopBar } from "../shell/TopBar";
-import { type Visit, VisitContext } from "./context";
+import { partOf, type Visit, VisitContext } from "./context";
 import { merged, type Page, type Phase } from "./logbook";
 import { Workspace } from "./Workspace";
 
@@ -16,6 +16,7 @@ export interface VisitSearch {
   station?: string;
   working?: string;
   tool?: string;
+  part?: string;
   phase?: Phase;
 }
 
@@ -78,11 +79,23 @@ function OpenVisit({ page }: { page: Page }) {
       },
       openStep: (next) => go({ step: next }),
       openStation: (station, atStep = step) => go({ step: atStep, ...(station ? { station } : {}) }),
+      part: partOf(search.part),
+      openPart: (part) =>
+        go({
+          step: "work_out",
+          ...(part === "numbers" ? {} : { part }),
+          ...(search.phase ? { phase: search.phase } : {}),
+        }),
       openTool: (tool) => go({ step, ...(tool ? { tool } : {}) }),
       openWorking: (working) =>
-        go({ step, ...(working ? { working } : {}), ...(search.phase ? { phase: search.phase } : {}) }),
+        go({
+          step,
+          ...(search.part ? { part: search.part } : {}),
+          ...(working ? { working } : {}),
+          ...(search.phase ? { phase: search.phase } : {}),
+        }),
     };
-  }, [page, entries, step, closed, id, navigate, search.phase, stream]);
+  }, [page, entries, step, closed, id, navigate, search.phase, search.part, stream]);
 
   const since = page.work_up.running_since;
   useEffect(() => {

@@ -4,7 +4,7 @@ import { useUnits } from "../units/UnitSystem";
 import { inWords, say } from "../units/units";
 import { useVisit } from "./context";
 import { putIn, symbols, type Token } from "./formula";
-import type { Page } from "./logbook";
+import { type Page, resultOf } from "./logbook";
 
 type Result = Page["work_up"]["phases"][number]["results"][number];
 type Line = NonNullable<Result["lines"]>[number];
@@ -13,7 +13,7 @@ type Line = NonNullable<Result["lines"]>[number];
 export function WorkingBench({ result: key }: { result: string }) {
   const { shown, openWorking } = useVisit();
   const { system } = useUnits();
-  const result = [...shown.results, ...(shown.airflow_methods ?? [])].find((each) => each.key === key);
+  const result = resultOf(shown, key);
   return (
     <div>
       <div className="flex items-center gap-2">

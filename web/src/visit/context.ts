@@ -2,6 +2,11 @@ import { createContext, useContext } from "react";
 import type { NewEntry } from "../queue/store";
 import type { Logged, Page, Phase } from "./logbook";
 
+export const PARTS = ["numbers", "causes", "split", "heating", "pressures", "leak"] as const;
+export type Part = (typeof PARTS)[number];
+
+export const partOf = (given: unknown): Part => PARTS.find((part) => part === given) ?? "numbers";
+
 export interface Visit {
   page: Page;
   entries: Logged[];
@@ -19,6 +24,9 @@ export interface Visit {
   /** Open the pad at a station; at another step when this one is not for reading. */
   openStation: (station: string | undefined, atStep?: string) => void;
   openWorking: (result: string | undefined) => void;
+  /** The part of Work out that is open, and the way to another. */
+  part: Part;
+  openPart: (part: Part) => void;
   /** Open one of the measuring tools in the bench's place: probes, match, file. */
   openTool: (tool: string | undefined) => void;
 }

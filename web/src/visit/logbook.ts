@@ -56,6 +56,19 @@ export function standing(entries: Logged[]): Logged[] {
   return entries.filter((entry) => !gone.has(entry.id) && entry.kind !== "withdrawal");
 }
 
+export type PhaseShown = Page["work_up"]["phases"][number];
+
+/** A number of a phase by its key, wherever it stands: results, ways to the airflow, drops, leak test. */
+export function resultOf(phase: PhaseShown, key: string | null | undefined) {
+  const all = [
+    ...phase.results,
+    ...(phase.airflow_methods ?? []),
+    ...(phase.statics?.drops ?? []).map((each) => each.drop),
+    ...(phase.leak?.results ?? []),
+  ];
+  return all.find((each) => each.key === key);
+}
+
 export const readingOf = (entry: Logged): ReadingBody => entry.body as unknown as ReadingBody;
 
 /** Standing readings of a station in a phase. */

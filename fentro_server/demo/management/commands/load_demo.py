@@ -34,7 +34,8 @@ class Command(BaseCommand):
         """Load everything or nothing."""
         company = Company.objects.filter(name=scenario.COMPANY).first()
         if company is not None:
-            self._add_instruments(company)
+            with transaction.atomic():
+                self._add_what_is_new(company)
             return
         with transaction.atomic():
             self._load()
@@ -59,13 +60,23 @@ class Command(BaseCommand):
         for visit in scenario.VISITS:
             self._visit(company, visit, systems[visit.system], people[visit.by], now, ids)
 
-    def _add_instruments(self, company: Company) -> None:
-        """Instruments that a newer demo has and this one has not."""
+    def _add_what_is_new(self, company: Company) -> None:
+        """Instruments, systems and visits that a newer demo has and this one has not; what is there stays as it is."""
+        people = {key: Person.objects.get(pk=stable_id(key)) for key, _, _ in scenario.PEOPLE}
         present = set(Instrument.objects.of(company.pk).values_list("name", flat=True))
         for key, fields in scenario.INSTRUMENTS.items():
-            holder = Person.objects.filter(pk=stable_id(fields["by"])).first()
-            if fields["name"] not in present and holder:
-                self._instrument(company, key, fields, holder)
+            if fields["name"] not in present:
+                self._instrument(company, key, fields, people[fields["by"]])
+        for key, fields in scenario.SYSTEMS.items():
+            site = Site.objects.get(pk=stable_id("Site", fields["site"]))
+            if not site.systems.filter(name=fields["name"]).exists():
+                self._make(System, company, key, **{**fields, "site": site})
+        ids = {key: str(stable_id("Instrument", key)) for key in scenario.INSTRUMENTS}
+        now = timezone.now().replace(microsecond=0)
+        for visit in scenario.VISITS:
+            system = System.objects.filter(pk=stable_id("System", visit.system)).first()
+            if system and not Visit.objects.filter(pk=stable_id("visit", visit.key)).exists():
+                self._visit(company, visit, system, people[visit.by], now, ids)
 
     def _instrument(self, company: Company, key: str, fields: dict[str, Any], holder: Person) -> Instrument:
         due = timezone.now().date() + timedelta(days=fields["due"])

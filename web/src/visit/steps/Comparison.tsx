@@ -12,6 +12,7 @@ export function Comparison() {
       <h2 id="compared" className="font-semibold text-lg">
         As found, as left
       </h2>
+      <Between />
       <table className="panel mt-2 block w-full text-left wide:table">
         <thead className="hidden wide:table-header-group">
           <tr className="border-base-300 border-b text-sm quiet">
@@ -37,6 +38,25 @@ export function Comparison() {
         </tbody>
       </table>
     </section>
+  );
+}
+
+/** What was changed in between: without it a difference says nothing. */
+function Between() {
+  const { page } = useVisit();
+  const between = page.work_up.between ?? [];
+  if (between.length === 0) {
+    return <p className="text-sm">No change is written down under Set up: then what made the difference?</p>;
+  }
+  return (
+    <ul className="mt-1">
+      {between.map((each) => (
+        <li key={each.what + each.at}>
+          <span className="font-semibold">{each.what}:</span> was {each.was}, now {each.now}
+          {each.why && <span className="quiet"> ({each.why})</span>}
+        </li>
+      ))}
+    </ul>
   );
 }
 

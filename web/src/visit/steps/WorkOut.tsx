@@ -1,20 +1,34 @@
+import type { ReactNode } from "react";
 import { ChartSection } from "../../chart/ChartSection";
+import { Causes } from "../../findings/Causes";
+import { ReturnLeak } from "../../leakage/ReturnLeak";
+import { Heating } from "../../performance/Heating";
+import { Split } from "../../performance/Split";
 import { Figure } from "../../shell/Figure";
+import { Pressures } from "../../statics/Pressures";
 import { useUnits } from "../../units/UnitSystem";
 import { say } from "../../units/units";
-import { useVisit } from "../context";
+import { type Part, useVisit } from "../context";
 import { type Page, standing } from "../logbook";
 import { PHASE_NAMES, PhaseSwitch } from "../Rail";
 import { Comparison } from "./Comparison";
+import { Parts, tabsOf } from "./Parts";
 
 type Result = Page["work_up"]["phases"][number]["results"][number];
 
-const LARGE = ["split", "total"];
+const LARGE = ["split", "rise", "total", "heat_total"];
+
+const PARTS: Partial<Record<Part, () => ReactNode>> = {
+  causes: Causes,
+  split: Split,
+  heating: Heating,
+  pressures: Pressures,
+  leak: ReturnLeak,
+};
 
 export function WorkOut() {
-  const { shown, page } = useVisit();
-  const large = shown.results.filter((result) => LARGE.includes(result.key));
-  const rest = shown.results.filter((result) => !LARGE.includes(result.key));
+  const { page, shown, part } = useVisit();
+  const Shown = PARTS[tabsOf(shown).some((tab) => tab.part === part) ? part : "numbers"] ?? Numbers;
   return (
     <div className="space-y-4">
       {page.work_up.phases.length > 1 && (
@@ -23,6 +37,18 @@ export function WorkOut() {
           <span className="sr-only">{PHASE_NAMES[shown.phase]}</span>
         </div>
       )}
+      <Parts />
+      <Shown key={shown.phase} />
+    </div>
+  );
+}
+
+function Numbers() {
+  const { shown } = useVisit();
+  const large = shown.results.filter((result) => LARGE.includes(result.key));
+  const rest = shown.results.filter((result) => !LARGE.includes(result.key));
+  return (
+    <div className="space-y-4">
       {shown.results.length === 0 && (
         <p>For this kind of system the states at each station are worked out; see the cards under Measure.</p>
       )}
