@@ -1,11 +1,11 @@
-"""``python -m bench [core server interface]``"""
+"""``python -m bench [core findings server interface]``"""
 
 from __future__ import annotations
 
 import importlib
 import sys
 
-PARTS = ("core", "server", "interface")
+PARTS = ("core", "findings", "server", "interface")
 
 
 def main() -> int:

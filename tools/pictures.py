@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import sys
-from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -42,11 +41,20 @@ class Camera:
         page.context.close()
 
 
-def visits_of(page: Page, kind: str) -> list[dict[str, Any]]:
-    """The visits of the demo's system of a kind, newest first, by the interface's own calls."""
-    ask: Callable[[str], Any] = lambda path: page.evaluate("path => fetch(path).then(answer => answer.json())", path)  # noqa: E731
-    system = next(each for each in ask("/api/v1/day")["systems"] if each["kind"] == kind)
-    return ask(f"/api/v1/systems/{system['id']}")["visits"]
+def asked(page: Page, path: str) -> Any:
+    """What the interface's own call answers."""
+    return page.evaluate("path => fetch(path).then(answer => answer.json())", path)
+
+
+def system_named(page: Page, name: str) -> str:
+    """The id of a system of the demo."""
+    return str(next(each["id"] for each in asked(page, "/api/v1/day")["systems"] if each["name"] == name))
+
+
+def visit_for(page: Page, system: str, purpose: str) -> str:
+    """The id of a system's visit by the words of its purpose."""
+    visits = asked(page, f"/api/v1/systems/{system_named(page, system)}")["visits"]
+    return str(next(each["id"] for each in visits if purpose in each["purpose"]))
 
 
 def measured_live(camera: Camera) -> None:
@@ -61,7 +69,7 @@ def measured_live(camera: Camera) -> None:
         {"scenario": "ordinary", "seed": 3, "speed": 60},
     )
     page.get_by_role("button", name="Furnace and coil").click()
-    page.get_by_role("button", name="Start visit here").click()
+    page.get_by_role("button", name="Start another visit").click()
     page.get_by_role("heading", name="Arrive", exact=True).wait_for()
     base = page.url.split("?")[0]
     page.goto(f"{base}?step=trace")
@@ -114,28 +122,33 @@ def snap(page: Page, name: str) -> None:
 
 def take_all(camera: Camera) -> None:
     """Every main view once."""
-    page = camera.browser.new_page(viewport=TABLET)
-    page.goto(camera.base)
-    page.get_by_role("button", name="Oona Lindahl").wait_for()
-    camera.keep(page, "sign-in")
-
     camera.keep(camera.enter(TABLET), "day-sheet")
 
     page = camera.enter(TABLET)
-    system = visits_of(page, "furnace_with_coil")[0]["system"]["id"]
-    rooftop = [visit["id"] for visit in visits_of(page, "packaged_rooftop")]
-    furnace = [visit["id"] for visit in visits_of(page, "furnace_with_coil")]
-    ventilator = visits_of(page, "dwelling_ventilator")[0]["id"]
+    system, sister = system_named(page, "Furnace and coil"), system_named(page, "Rooftop unit 2")
+    damp, filters = (visit_for(page, "Rooftop unit 1", words) for words in ("still damp", "warm and damp"))
+    weak, leaky, winter = (
+        visit_for(page, "Furnace and coil", words) for words in ("Shop and bindery", "Bindery hot", "slow to warm")
+    )
+    ventilator = visit_for(page, "Fresh-air ventilator", "First")
     page.goto(f"{camera.base}/systems/{system}")
     page.get_by_role("heading", name="Nameplate").wait_for()
     camera.keep(page, "system-page")
 
+    page = camera.enter(TABLET)
+    page.goto(f"{camera.base}/systems/{sister}/history")
+    page.get_by_role("heading", name="Visit by visit").wait_for()
+    camera.keep(page, "history")
+
     views: tuple[tuple[str, dict[str, Any], str], ...] = (
-        ("visit-roof", {}, f"/visits/{rooftop[1]}?step=work_out&phase=as_left"),
-        ("visit-attic", {"theme": "attic", "units": "SI"}, f"/visits/{furnace[1]}?step=work_out&phase=as_found"),
+        ("visit-roof", {}, f"/visits/{filters}?step=work_out&phase=as_left"),
+        ("causes", {}, f"/visits/{weak}?step=work_out&part=causes"),
+        ("split", {}, f"/visits/{weak}?step=work_out&part=split"),
+        ("heating", {}, f"/visits/{winter}?step=work_out&part=heating&phase=as_found"),
+        ("return-leak", {"theme": "attic", "units": "SI"}, f"/visits/{leaky}?step=work_out&part=leak&phase=as_found"),
         ("visit-ventilator", {}, f"/visits/{ventilator}?step=measure"),
-        ("reading-pad", {}, f"/visits/{rooftop[0]}?step=measure&station=mixed"),
-        ("working", {}, f"/visits/{rooftop[2]}?step=work_out&working=total"),
+        ("reading-pad", {}, f"/visits/{damp}?step=measure&station=mixed"),
+        ("working", {}, f"/visits/{weak}?step=work_out&working=total"),
     )
     for name, look, path in views:
         page = camera.enter(TABLET, **look)
@@ -146,7 +159,7 @@ def take_all(camera: Camera) -> None:
     measured_live(camera)
 
     page = camera.enter(TABLET)
-    page.goto(f"{camera.base}/visits/{rooftop[1]}?step=work_out&phase=as_left")
+    page.goto(f"{camera.base}/visits/{filters}?step=work_out&phase=as_left")
     page.get_by_role("heading", name="Air states on the chart").wait_for()
     page.locator("svg[role=application] circle").first.wait_for()
     page.get_by_role("heading", name="Air states on the chart").evaluate("heading => heading.scrollIntoView()")
@@ -158,8 +171,8 @@ def take_all(camera: Camera) -> None:
     camera.keep(page, "instruments")
 
     for name, path in (
-        ("phone-reading", f"/visits/{rooftop[0]}?step=measure&station=supply"),
-        ("phone-work-out", f"/visits/{rooftop[2]}?step=work_out"),
+        ("phone-reading", f"/visits/{damp}?step=measure&station=supply"),
+        ("phone-work-out", f"/visits/{weak}?step=work_out&part=causes"),
     ):
         page = camera.enter(PHONE)
         page.goto(camera.base + path)

@@ -28,6 +28,7 @@ CERTIFIED_ONLY = "Only certified persons connect gauges or open a refrigerant ci
 
 _BUBBLE, _DEW = 1, 2
 _KELVIN = 273.15
+_SLACK = 1e-9
 
 
 @dataclass(frozen=True)
@@ -79,7 +80,7 @@ def saturation_temperature(refrigerant: Refrigerant, pressure_pa: float, side: i
     """
     table = TABLES[refrigerant]
     pressures = [row[side] for row in table]
-    if not pressures[0] <= pressure_pa <= pressures[-1]:
+    if not pressures[0] * (1 - _SLACK) <= pressure_pa <= pressures[-1] * (1 + _SLACK):
         raise Refused(
             f"{refrigerant} has no saturation at this pressure between {{low}} and {{high}}. Check gauge and unit.",
             "",

@@ -84,6 +84,6 @@ def rail_lines(found: tuple[Finding, ...]) -> list[RailLine]:
     counted = f"{signs} sign{'s' if signs > 1 else ''} for it, {len(leading.against)} against"
     if not leading.likely:
         words = f"One sign alone is no cause. First to look at: {leading.name.lower()}."
-        return [RailLine("finding", None, Sentence.of(words), None, (), opens="causes")]
+        return [RailLine("first_look", None, Sentence.of(words), None, (), opens="causes")]
     words = f"Most likely: {leading.name.lower()} ({counted})."
     return [RailLine("finding", None, Sentence.of(words), None, (Sentence.of(leading.check),), opens="causes")]

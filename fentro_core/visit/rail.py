@@ -14,6 +14,9 @@ from fentro_core.visit.results import RailLine, Result, StationResult
 
 _RANK = {"off": 0, "too_close": 1, "watch": 2, "holds": 3, "not_measured": 4, None: 5}
 
+_FIRST = {"filter_arrow": 0, "finding": 1}
+"""What goes before all verdicts: air read the wrong way round, then the leading cause."""
+
 USABLE_SHARE_HALF_WIDTH = 0.10
 """An outdoor-air share known to no better than this says nothing about a minimum position."""
 
@@ -47,7 +50,7 @@ def rail(facts: Facts) -> tuple[RailLine, ...]:
     lines += [*_capacity(facts.results, facts.early), *_external_static(facts), *_flows(facts)]
     lines += [*_outdoor_share(facts.results, facts.measured), *_matches(facts), *_overdue(facts.stations)]
     lines += facts.more
-    return tuple(sorted(lines, key=lambda line: (line.key != "finding", _RANK[line.mark], line.early)))
+    return tuple(sorted(lines, key=lambda line: (_FIRST.get(line.key, 2), _RANK[line.mark], line.early)))
 
 
 def softened(mark: Mark, early: Sentence | None) -> Mark:

@@ -121,10 +121,16 @@ def test_a_lead_adds_a_system_and_fills_in_its_plate(ours: House, theirs: House)
     assert "above zero" in refused.content.decode()
     unreadable = client.post(path, {**form, "plate_branches": "Hall, Ground, wide, 6"})
     assert "Line 1 can&#x27;t be read" in unreadable.content.decode()
-    plate = {"plate_rated_total_w": "10.55", "plate_cooling_coil": "on", "plate_maker": "Norrand", "plate_branches": "Hall, Ground, 200, 6\nAttic room"}
+    plate = {
+        "plate_rated_total_w": "10.55",
+        "plate_cooling_coil": "on",
+        "plate_maker": "Norrand",
+        "plate_branches": "Hall, Ground, 200, 6\nAttic room",
+    }
     assert client.post(path, {**form, **plate}).status_code == 302
     made.refresh_from_db()
     assert made.nameplate == {
+        "cooling_coil": True,
         "maker": "Norrand",
         "rated_total_w": 10550.0,
         "branches": [{"room": "Hall", "floor": "Ground", "diameter_m": 0.2, "run_m": 6.0}, {"room": "Attic room", "floor": ""}],

@@ -1,0 +1,184 @@
+"""Work out in its parts by hand: causes answered and ruled out, the leak test, pressures, heating, history."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import pytest
+from playwright.sync_api import BrowserContext, Page, expect
+
+from tests.browser.conftest import PHONE, all_saved, enter, logbook, start_visit, step, tap
+
+
+def put(page: Page, *readings: tuple[str, str, float, str]) -> None:
+    """Readings by the interface's own call, as another device of the same person would send them."""
+    visit = page.url.split("/visits/")[1].split("?")[0]
+    status = page.evaluate(
+        """async ([visit, rows]) => {
+            const token = decodeURIComponent(/csrftoken=([^;]+)/.exec(document.cookie)[1]);
+            const entries = rows.map(([station, quantity, value, unit]) => ({
+                id: crypto.randomUUID(), kind: "reading", at: new Date().toISOString(), phase: "as_found",
+                body: {station, quantity, value, unit},
+            }));
+            const headers = {"content-type": "application/json", "X-CSRFToken": token};
+            const answer = await fetch(`/api/v1/visits/${visit}/entries`, {method: "POST", headers, body: JSON.stringify({entries})});
+            return (await answer.json()).refused;
+        }""",
+        [visit, [list(each) for each in readings]],
+    )
+    assert status == [], json.dumps(status)
+    page.reload()
+
+
+def air(station: str, dry_bulb: float, rh: float) -> list[tuple[str, str, float, str]]:
+    return [(station, "dry_bulb", dry_bulb, "degC"), (station, "relative_humidity", rh, "percent")]
+
+
+WEAK = [*air("return", 25.2, 33), *air("supply", 13.4, 72), *air("outdoor", 33.5, 20), ("return", "airflow", 0.566, "m3/s"),
+        ("suction_line", "pipe_temperature", 25.0, "degC")]  # fmt: skip
+
+
+def part(page: Page, name: str) -> None:
+    page.get_by_role("navigation", name="Parts of Work out").get_by_role("button", name=name).click()
+
+
+def test_a_cause_is_looked_at_answered_ruled_out_and_put_back(device: BrowserContext) -> None:
+    page = enter(device)
+    start_visit(page)
+    put(page, *WEAK)
+    step(page, "Work out")
+    page.get_by_role("complementary", name="Verdicts").get_by_role("button", name="Most likely: refrigerant charge low").click()
+    first = page.get_by_role("listitem").filter(has=page.get_by_role("button", name="Refrigerant charge low", exact=False)).first
+    expect(first.get_by_text("Suction line warm: 25.0 °C")).to_be_visible()
+    expect(first.get_by_text("certified persons only")).to_be_visible()
+    expect(page.get_by_role("heading", name="Look at this next")).to_be_visible()
+    first.get_by_role("button", name="It can't be this").click()
+    first.get_by_role("button", name="Rule it out").click()
+    expect(page.get_by_role("alert")).to_contain_text("Say why")
+    first.get_by_label("Why can't it be this?").fill("weighed in last week")
+    first.get_by_role("button", name="Rule it out").click()
+    all_saved(page)
+    ruled_out = page.get_by_role("region", name="Ruled out")
+    expect(ruled_out).to_contain_text("weighed in last week")
+    assert logbook(page)["entries"][-1]["body"] == {"cause": "low_charge", "why": "weighed in last week"}
+    ruled_out.get_by_role("button", name="Put it back").click()
+    all_saved(page)
+    expect(ruled_out).to_have_count(0)
+
+
+def test_the_next_look_is_answered_on_the_spot_and_becomes_a_sign(device: BrowserContext) -> None:
+    page = enter(device)
+    start_visit(page)
+    put(page, *WEAK)
+    step(page, "Work out")
+    part(page, "Causes")
+    look = page.get_by_role("region", name="Look at this next")
+    for _ in range(6):
+        if look.get_by_role("button", name="No", exact=True).count():
+            break
+        put(page, *air("return_grille", 25.1, 33))
+        part(page, "Causes")
+    asked = look.locator("p").first.inner_text()
+    look.get_by_role("button", name="No", exact=True).click()
+    all_saved(page)
+    seen = logbook(page)["entries"][-1]
+    assert (seen["kind"], seen["body"]["value"]) == ("observation", "no")
+    expect(look.get_by_text(asked)).to_have_count(0)
+
+
+def test_split_stands_by_three_schools_with_the_four_way_drawing(device: BrowserContext) -> None:
+    page = enter(device)
+    start_visit(page)
+    put(page, *WEAK)
+    step(page, "Work out")
+    part(page, "Split")
+    schools = page.get_by_role("region", name="Is this split right?")
+    for name in ("Fixed band", "By return humidity", "This unit, now"):
+        expect(schools.get_by_text(name)).to_be_visible()
+    expect(schools.get_by_role("listitem").filter(has_text="This unit, now")).to_contain_text("used")
+    expect(page.get_by_role("img", name="Split against target and cooling against target")).to_be_visible()
+    expect(page.get_by_text("Only certified persons connect gauges")).to_be_visible()
+    part(page, "Heating")
+    expect(page.get_by_text("A carbon monoxide alarm belongs in every home")).to_be_visible()
+    expect(page.get_by_role("img", name="Return probe before the filter; supply probe after the coil")).to_be_visible()
+
+
+def test_the_leak_test_opens_itself_says_what_is_missing_and_gives_both_parts(device: BrowserContext) -> None:
+    page = enter(device)
+    start_visit(page)
+    put(
+        page,
+        *air("return", 28.4, 30),
+        *air("return_grille", 25.0, 34),
+        *air("supply", 12.0, 80),
+        ("return", "airflow", 0.56, "m3/s"),
+    )
+    step(page, "Work out")
+    page.get_by_role("complementary", name="Verdicts").get_by_role("button", name="Return leak suspected").click()
+    expect(page.get_by_text("Air around the duct: dry bulb and humidity")).to_be_visible()
+    page.get_by_role("main").get_by_role("button", name="Around the duct").click()
+    tap(page, "46.5")
+    tap(page, "12")
+    all_saved(page)
+    step(page, "Work out")
+    part(page, "Return leak")
+    expect(page.get_by_role("heading", name="of the air is drawn in from around the duct")).to_be_visible()
+    page.get_by_role("button", name="Note the run").click()
+    expect(page.get_by_role("alert").first).to_have_text("Fill this in.")
+    for label, value in (("Length of the run", "7"), ("All round it", "1.4"), ("Insulation", "1.06"), ("Floor it serves", "200")):
+        page.get_by_label(label).fill(value)
+    page.get_by_role("button", name="Note the run").click()
+    all_saved(page)
+    expect(page.get_by_text("Lost through the duct's wall")).to_be_visible()
+    assert logbook(page)["entries"][-1]["body"]["resistance_m2k_per_w"] == pytest.approx(1.06)
+
+
+def test_pressures_are_read_from_their_part_and_the_filter_is_due(device: BrowserContext) -> None:
+    page = enter(device)
+    start_visit(page)
+    step(page, "Work out")
+    part(page, "Pressures")
+    page.get_by_role("main").get_by_role("button", name="Return static").click()
+    page.get_by_test_id("typed").wait_for()
+    tap(page, "-24")
+    all_saved(page)
+    step(page, "Work out")
+    part(page, "Pressures")
+    page.get_by_role("main").get_by_role("button", name="Static after the filter").click()
+    page.get_by_test_id("typed").wait_for()
+    tap(page, "-130")
+    all_saved(page)
+    step(page, "Work out")
+    part(page, "Pressures")
+    expect(page.get_by_text("Change the filter")).to_have_count(2)
+    page.get_by_role("main").get_by_role("listitem").filter(has_text="At rated flow").filter(has_text="Filter").get_by_role(
+        "button"
+    ).click()
+    expect(page.get_by_role("heading", name="Working: Drop over the filter")).to_be_visible()
+
+
+def test_a_systems_history_says_whether_it_drifts(device: BrowserContext) -> None:
+    page = enter(device)
+    day = page.evaluate("() => fetch('/api/v1/day').then(answer => answer.json())")
+    page.goto(f"/systems/{next(each['id'] for each in day['systems'] if each['name'] == 'Rooftop unit 2')}")
+    page.get_by_role("link", name="Over its visits").click()
+    expect(page.get_by_role("heading", name="Rooftop unit 2, over its visits")).to_be_visible()
+    expect(page.get_by_text("Drifting: cooling against target")).to_be_visible()
+    drawing = page.get_by_role("img", name="Cooling against target")
+    with_sisters = drawing.locator("rect").count()
+    page.get_by_label("With sister systems").uncheck()
+    assert drawing.locator("rect").count() < with_sisters
+    page.get_by_role("link", name="as found").first.click()
+    expect(page.get_by_role("heading", name="Work out")).to_be_visible()
+
+
+@pytest.mark.parametrize("device", [PHONE], indirect=True)
+def test_causes_fit_a_phone(device: BrowserContext) -> None:
+    page = enter(device)
+    start_visit(page)
+    put(page, *WEAK)
+    page.goto(page.url.split("?")[0] + "?step=work_out&part=causes")
+    expect(page.get_by_role("heading", name="Look at this next")).to_be_visible()
+    main: Any = page.get_by_role("main")
+    assert main.evaluate("main => main.scrollWidth <= main.clientWidth + 1")

@@ -1,0 +1,173 @@
+"""Heating: rise against the plate, heat against fuel and outdoor air, and how a heating phase is judged."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from fentro_core.measured import Measured
+from fentro_core.performance.heating import (
+    electric_rise,
+    heat_by_flow,
+    heat_by_temperature,
+    heat_output,
+    heat_pump_expected,
+    judge_rise,
+)
+from fentro_core.refusal import Refused
+from fentro_core.visit.air_path import air_path
+from fentro_core.visit.nameplate import FurnacePlate
+from fentro_core.visit.results import PhaseResult
+from fentro_core.visit.snapshot import read_snapshot
+from fentro_core.visit.work_up import work_up
+from tests.core.visits import air, entry, flow, reading, snapshot, started
+
+FURNACE = {
+    "heating_input_w": 23_500.0,
+    "heating_efficiency": 0.8,
+    "rise_low_k": 19.4,
+    "rise_high_k": 36.1,
+    "max_outlet_c": 60.0,
+    "rated_total_w": 10_550.0,
+    "rated_airflow_m3s": 0.566,
+}
+PUMP = {"rated_total_w": 8_800.0, "rated_heating_w": 8_500.0, "rated_airflow_m3s": 0.42}
+
+
+def warm(
+    supply: float, m3s: float | None = 0.566, *more: dict[str, Any], kind: str = "furnace_with_coil", **plate: Any
+) -> PhaseResult:
+    """A heating phase: return 20 °C, supply as given."""
+    readings = [*air("return", 20.0, 35), reading("supply", "dry_bulb", supply, "degC"), *([flow(m3s)] if m3s else []), *more]
+    plate = plate or FURNACE
+    return work_up(read_snapshot(snapshot([started(), *readings], kind, **plate))).phases[0]
+
+
+def number(phase: PhaseResult, key: str) -> float:
+    found = next(each for each in phase.results if each.key == key)
+    assert found.quantity, found.missing or found.remark
+    return found.quantity.value
+
+
+@given(st.floats(0.1, 3.0), st.floats(10, 25), st.floats(5, 45), st.floats(60_000, 105_000))
+def test_heat_and_rise_lead_back_to_each_other(m3s: float, return_c: float, rise: float, pressure: float) -> None:
+    heat = heat_output(m3s, return_c, return_c + rise, 0.004, pressure)
+    assert electric_rise(heat, m3s, return_c, 0.004, pressure) == pytest.approx(rise, rel=1e-6)
+
+
+def test_thin_air_gets_warmer_by_the_same_heat() -> None:
+    assert electric_rise(9_600, 0.45, 20.0, 0.0, 83_000) == pytest.approx(
+        electric_rise(9_600, 0.45, 20.0) * 101_325 / 83_000, rel=1e-3
+    )
+
+
+def test_a_heat_pump_gives_its_rating_at_47_and_less_in_the_cold() -> None:
+    assert heat_by_temperature(70, 47) == 1.0
+    assert heat_by_flow(1.0) == pytest.approx(1.0, abs=1e-6)
+    heats = [heat_pump_expected(20.0, outdoor, 0.42, 8_500, 0.42).heat_w for outdoor in (-10, -5, 0, 5, 10)]
+    assert heats == sorted(heats)
+    assert heats[1] == pytest.approx(0.704 * 8_500, rel=0.01), "seven tenths at 23 °F, by hand"
+    assert heat_pump_expected(20.0, -25.0, 0.42, 8_500, 0.42).outside == ("outdoor temperature",)
+
+
+@pytest.mark.parametrize(
+    ("rise", "mark", "side"), [(28, "holds", ""), (40, "off", "high"), (15, "off", "low"), (36, "too_close", "high")]
+)
+def test_a_rise_against_the_plate(rise: float, mark: str, side: str) -> None:
+    verdict, words = judge_rise(Measured(rise, {"a": 0.5}), 19.4, 36.1)
+    assert (verdict.mark, verdict.side) == (mark, side)
+    assert "19.4 K" in words.say() or "36.1 K" in words.say()
+
+
+def test_a_heating_phase_shows_rise_and_heat_and_no_cooling() -> None:
+    phase = warm(47.0)
+    assert phase.mode == "heating"
+    keys = {each.key for each in phase.results}
+    assert {"rise", "heat_total", "target_heat", "airflow"} <= keys
+    assert not {"split", "total", "latent", "target_split"} & keys
+    assert number(phase, "rise") == pytest.approx(27.0)
+    assert number(phase, "heat_total") == pytest.approx(0.566 / 0.8355 * 1016 * 27.0, rel=0.02)
+    assert number(phase, "target_heat") == pytest.approx(18_800)
+    assert next(line for line in phase.rail if line.key == "rise").mark == "holds"
+    assert phase.heating
+    assert phase.heating.mark == "holds"
+    assert "carbon monoxide" in phase.heating.carbon_monoxide.lower()
+    assert [each.who for each in phase.heating.who][-1].startswith("Licensed")
+
+
+def test_too_little_air_and_too_hot_an_outlet() -> None:
+    phase = warm(63.0, 0.37)
+    marks = {line.key: line.mark for line in phase.rail}
+    assert marks["rise"] == "off"
+    assert marks["outlet"] == "off"
+
+
+def test_heat_is_not_judged_by_a_flow_that_came_from_it() -> None:
+    phase = warm(47.0, None)
+    assert phase.airflow_chosen == "airflow_rise"
+    assert next(each for each in phase.results if each.key == "heat_total").missing
+    assert not any(line.key == "heat" for line in phase.rail)
+
+
+def test_an_electric_heaters_rise_from_its_watts() -> None:
+    watts = reading("heater", "electric_power", 7_000, "W", instrument=None)
+    phase = warm(34.0, 0.42, watts, kind="split_heat_pump", **PUMP)
+    assert number(phase, "target_rise") == pytest.approx(7_000 / (0.42 * 1.2 * 1010), rel=0.03)
+
+
+def test_a_heat_pumps_rise_is_judged_by_the_outdoor_air() -> None:
+    mild, cold = (warm(33.0, 0.42, *air("outdoor", outdoor, 60), kind="split_heat_pump", **PUMP) for outdoor in (8.0, -6.0))
+    assert number(mild, "target_rise") > number(cold, "target_rise") + 3
+    assert mild.heating
+    assert not mild.heating.carbon_monoxide
+    freezing = warm(33.0, 0.42, *air("outdoor", -25.0, 60), kind="split_heat_pump", **PUMP)
+    assert "Outside what the model knows" in next(each for each in freezing.results if each.key == "target_heat").remark.say()
+
+
+def test_a_rise_taken_early_is_marked() -> None:
+    early = [*air("return", 20.0, 35, minute=5), reading("supply", "dry_bulb", 60.0, "degC", minute=6), flow(0.566)]
+    phase = work_up(read_snapshot(snapshot([started(), *early], "furnace_with_coil", **FURNACE))).phases[0]
+    line = next(each for each in phase.rail if each.key == "rise")
+    assert line.mark == "watch"
+    assert line.early
+
+
+def test_humidity_is_not_asked_for_while_heating() -> None:
+    readings = [started(), reading("return", "dry_bulb", 20, "degC"), reading("supply", "dry_bulb", 46, "degC")]
+    route = work_up(read_snapshot(snapshot(readings, "furnace_with_coil", **FURNACE))).route
+    assert next(step for step in route if step.id == "measure").state == "done"
+
+
+def test_a_furnace_without_a_coil_has_no_coil_stations() -> None:
+    bare, full = (air_path("furnace_with_coil", FurnacePlate(cooling_coil=coil)) for coil in (False, True))
+    assert [element.kind for element in bare.bands[0].elements] == ["grille", "filter", "blower", "heat_exchanger", "register"]
+    gone = {each.id for each in full.stations} - {each.id for each in bare.stations}
+    assert {"after_coil", "coil_out_static", "suction_line", "condenser_in"} <= gone
+    assert bare.external_taps == full.external_taps
+    elements = {element.id for element in bare.bands[0].elements} | {"outdoor"}
+    assert {each.element for each in bare.stations} <= elements
+
+
+@pytest.mark.parametrize(
+    "call", [lambda: heat_output(0, 20, 40), lambda: electric_rise(0, 1, 20), lambda: heat_pump_expected(20, 5, 0.4, 0, 0.4)]
+)
+def test_what_can_not_be_is_refused(call: Any) -> None:
+    with pytest.raises(Refused, match="above zero"):
+        call()
+
+
+def test_as_left_compares_the_rise() -> None:
+    left = [
+        *air("return", 20.0, 35, phase="as_left", minute=40),
+        reading("supply", "dry_bulb", 47.0, "degC", phase="as_left", minute=41),
+    ]
+    found = [*air("return", 20.0, 35), reading("supply", "dry_bulb", 60.0, "degC")]
+    changed = entry("setting", {"what": "Filter", "was": "clogged", "now": "new"}, 30)
+    result = work_up(read_snapshot(snapshot([started(), *found, changed, *left], "furnace_with_coil", **FURNACE)))
+    change = next(each for each in result.comparison if each.key == "rise")
+    assert change.change.value == pytest.approx(-13.0)
+    assert change.real
+    assert [each.what for each in result.between] == ["Filter"]
