@@ -13,16 +13,16 @@ export function RibbonColumn({ station, open }: { station?: string; open: (stati
   return (
     <section aria-label="Air path" className="flex h-full flex-col overflow-y-auto py-1">
       {path.bands.map((band) => (
-        <ol key={band.id} className="flex min-h-0 flex-1 flex-col">
+        <ol key={band.id} className="flex shrink-0 grow flex-col">
           {band.elements.map((element, index) => {
             const segment = ribbon.bands.find((each) => each.band === band.id)?.segments[index];
             const joint = (band.joints ?? []).find((each) => each.at === element.id && each.station);
             return (
-              <li key={element.id} className="flex min-h-6 flex-1 flex-col">
+              <li key={element.id} className="flex min-h-6 shrink-0 grow flex-col">
                 {joint && (
                   <ColumnTag tag={tagOf(joint.station)} here={station === joint.station} open={open} />
                 )}
-                <div className="flex min-h-6 flex-1 items-stretch">
+                <div className="flex min-h-6 shrink-0 grow items-stretch">
                   <span className="relative w-4 shrink-0">
                     <span
                       className={`absolute inset-y-0 right-0 ${segment?.dry_bulb ? "" : "bg-base-300"}`}
