@@ -11,7 +11,8 @@ from fentro_core.measuring.matching import Offset, mean_accuracy, offsets
 from fentro_core.measuring.quantities import READABLE
 from fentro_core.sentence import Sentence
 from fentro_core.units import KINDS
-from fentro_core.visit.entries import Entry, Match
+from fentro_core.visit.bodies import Match
+from fentro_core.visit.entries import Entry
 from fentro_core.visit.results import MatchedLine, MatchResult, Quantity
 
 

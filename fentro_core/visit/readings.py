@@ -14,7 +14,8 @@ from fentro_core.measuring.stations import SPREAD_ASKS_FOR_MORE_K, Point, Statio
 from fentro_core.refusal import Refused
 from fentro_core.sentence import Sentence
 from fentro_core.units import kind_of
-from fentro_core.visit.entries import Entry, Reading
+from fentro_core.visit.bodies import Reading
+from fentro_core.visit.entries import Entry
 from fentro_core.visit.matches import Matches
 from fentro_core.visit.results import PointReading, Quantity, StationResult
 from fentro_core.visit.stations import Station

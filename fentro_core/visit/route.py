@@ -4,8 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
+from fentro_core.visit.bodies import Check, Setting
 from fentro_core.visit.checklists import STEP_NAMES, StepId, cautions_of, checks_of
-from fentro_core.visit.entries import Check, Entry, Setting
+from fentro_core.visit.entries import Entry
 from fentro_core.visit.results import CheckState, PhaseResult, RouteStep
 from fentro_core.visit.scene import Scene
 

@@ -4,17 +4,8 @@ from __future__ import annotations
 
 from fentro_core.measuring.traverse import Duct
 from fentro_core.visit.air_path import air_path
-from fentro_core.visit.entries import (
-    Assignment,
-    Entry,
-    Observation,
-    Placement,
-    Plane,
-    Rejection,
-    ReturnDuct,
-    branches_noted,
-    standing,
-)
+from fentro_core.visit.bodies import Assignment, Observation, Placement, Plane, Rejection, ReturnDuct
+from fentro_core.visit.entries import Entry, branches_noted, standing
 from fentro_core.visit.matches import Matches
 from fentro_core.visit.results import Assigned, Placed, Seen
 from fentro_core.visit.snapshot import Snapshot

@@ -10,7 +10,8 @@ from fentro_core.measuring.instruments import Instrument
 from fentro_core.measuring.quantities import READABLE
 from fentro_core.measuring.steadiness import SETTLING_S, judge_evidence
 from fentro_core.sentence import Sentence
-from fentro_core.visit.entries import Entry, Reading, Run
+from fentro_core.visit.bodies import Reading, Run
+from fentro_core.visit.entries import Entry
 
 NOBODY_NOTED = Sentence.of("Nobody noted when the unit started: if under ten minutes ago, read again.")
 TOO_SOON = Sentence.of("Read before the unit had run ten minutes. Read again once it has settled.")

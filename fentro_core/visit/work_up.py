@@ -5,7 +5,8 @@ from __future__ import annotations
 from fentro_core.measured import Measured
 from fentro_core.sentence import Sentence
 from fentro_core.visit.bench import RESULT_NAMES
-from fentro_core.visit.entries import Closing, Entry, Note, Reading, Reopening, Setting
+from fentro_core.visit.bodies import Closing, Note, Reading, Reopening, Setting
+from fentro_core.visit.entries import Entry
 from fentro_core.visit.nameplate import CoolingPlate
 from fentro_core.visit.phase import PhaseWork
 from fentro_core.visit.readings import quantity

@@ -22,6 +22,23 @@ def visit(page: Page, kind: str, which: int) -> str:
     )
 
 
+def for_(page: Page, system: str, purpose: str) -> str:
+    """A visit of the demo, by the system's name and words of its purpose."""
+    return page.evaluate(
+        """async ([name, purpose]) => {
+            const ask = path => fetch(path).then(answer => answer.json());
+            const system = (await ask('/api/v1/day')).systems.find(each => each.name === name);
+            return (await ask(`/api/v1/systems/${system.id}`)).visits.find(each => each.purpose.includes(purpose)).id;
+        }""",
+        [system, purpose],
+    )
+
+
+def part(page: Page, purpose: str, name: str) -> str:
+    """A part of Work out on the furnace."""
+    return f"/visits/{for_(page, 'Furnace and coil', purpose)}?step=work_out&part={name}&phase=as_found"
+
+
 def first_system(page: Page) -> str:
     """Any system of the demo."""
     return page.evaluate("fetch('/api/v1/day').then(answer => answer.json()).then(day => day.systems[0].id)")
@@ -42,6 +59,13 @@ VIEWS: dict[str, Callable[[Page], str]] = {
     "match": lambda page: f"/visits/{visit(page, 'packaged_rooftop', 0)}?step=measure&tool=match",
     "logger file": lambda page: f"/visits/{visit(page, 'packaged_rooftop', 0)}?step=measure&tool=file",
     "traverse": lambda page: f"/visits/{visit(page, 'packaged_rooftop', 0)}?step=measure&station=supply_traverse",
+    "causes": lambda page: part(page, "Shop and bindery", "causes"),
+    "split": lambda page: part(page, "Shop and bindery", "split"),
+    "heating": lambda page: part(page, "slow to warm", "heating"),
+    "pressures": lambda page: part(page, "slow to warm", "pressures"),
+    "return leak": lambda page: part(page, "Bindery hot", "leak"),
+    "return leak, open": lambda page: part(page, "Shop and bindery", "leak"),
+    "history": lambda page: f"/systems/{first_system(page)}/history",
     "instruments": lambda page: "/instruments",
     "set up": lambda page: f"/visits/{visit(page, 'packaged_rooftop', 0)}?step=set_up",
 }

@@ -8,14 +8,8 @@ import pytest
 
 from fentro_core.refusal import Refused
 from fentro_core.visit.air_path import air_path
-from fentro_core.visit.entries import (
-    BODIES,
-    branches_noted,
-    check_place,
-    check_replacement,
-    read_entry,
-    standing,
-)
+from fentro_core.visit.bodies import BODIES
+from fentro_core.visit.entries import branches_noted, check_place, check_replacement, read_entry, standing
 from fentro_core.visit.nameplate import FurnacePlate, HeatPumpPlate
 from tests.core.visits import entry, reading
 
