@@ -213,8 +213,8 @@ def _cooled(
     area, rated_surface = _rated_surface(design)
     film = (rated_surface - RATED_EVAPORATING_C) / design.total_w
     low_charge, high_charge = max(1 - faults.charge, 0.0), max(faults.charge - 1, 0.0)
-    area *= faults.coil_area * (1 - 0.9 * low_charge)
-    pump = faults.compressor * (1 - 0.75 * low_charge)
+    area *= faults.coil_area * max(1 - 1.9 * low_charge, 0.2)
+    pump = faults.compressor * (1 - 0.25 * low_charge)
     rated_reject = design.total_w * (1 + RATED_POWER_SHARE)
     reject_per_k = rated_reject / (RATED_CONDENSING_C - RATED_OUTDOOR_C) * faults.condenser * (1 - 0.9 * high_charge)
 

@@ -182,3 +182,66 @@ def test_causes_fit_a_phone(device: BrowserContext) -> None:
     expect(page.get_by_role("heading", name="Look at this next")).to_be_visible()
     main: Any = page.get_by_role("main")
     assert main.evaluate("main => main.scrollWidth <= main.clientWidth + 1")
+
+
+def test_a_heating_visit_by_hand_as_found_and_as_left(device: BrowserContext) -> None:
+    page = enter(device)
+    start_visit(page)
+    step(page, "Settle")
+    page.get_by_role("button", name="It ran already").or_(page.get_by_role("button", name="It starts now")).first.click()
+    put(page, *air("return", 20.3, 31), ("supply", "dry_bulb", 64.2, "degC"), ("return", "airflow", 0.47, "m3/s"))
+    step(page, "Work out")
+    expect(page.get_by_role("main").get_by_text("Temperature rise")).to_be_visible()
+    expect(page.get_by_role("main").get_by_text("Heat given to the air")).to_be_visible()
+    assert page.get_by_role("navigation", name="Parts of Work out").get_by_role("button", name="Split").count() == 0
+    step(page, "Set up")
+    for label, text in (("What was changed", "Filter"), ("It was", "clogged"), ("It is now", "new"), ("Why", "rise too high")):
+        page.get_by_label(label, exact=True).fill(text)
+    page.get_by_role("button", name="Write this change down").click()
+    all_saved(page)
+    step(page, "Prove")
+    for station, number in (("return", "20.4"), ("supply", "53.9")):
+        page.get_by_test_id(f"tag-{station}").click()
+        page.get_by_test_id("typed").wait_for()
+        tap(page, number)
+    all_saved(page)
+    step(page, "Work out")
+    compared = page.get_by_role("region", name="As found, as left")
+    expect(compared.get_by_text("Filter:")).to_be_visible()
+    expect(compared.get_by_role("row").filter(has_text="Temperature rise")).to_contain_text("\N{MINUS SIGN}10.4")
+    part(page, "Heating")
+    expect(page.get_by_text("the plate allows at most")).to_be_visible()
+
+
+def test_gauges_are_typed_in_their_own_unit(device: BrowserContext) -> None:
+    page = enter(device)
+    start_visit(page)
+    put(page, *air("return", 25.2, 40), *air("supply", 12.4, 88), *air("outdoor", 33.5, 20))
+    page.goto(page.url.split("?")[0] + "?step=measure&station=suction_line")
+    page.get_by_test_id("typed").wait_for()
+    tap(page, "12.6")
+    tap(page, "790")
+    all_saved(page)
+    read = [entry["body"] for entry in logbook(page)["entries"] if entry["body"].get("station") == "suction_line"]
+    assert [(each["quantity"], each["unit"]) for each in read] == [("pipe_temperature", "degC"), ("gauge_pressure", "kPa")]
+    step(page, "Work out")
+    part(page, "Split")
+    expect(page.get_by_role("button", name="Superheat")).to_be_visible()
+
+
+def test_a_cause_ruled_out_without_signal_waits_and_is_kept(device: BrowserContext) -> None:
+    page = enter(device)
+    page.evaluate("navigator.serviceWorker.ready")
+    start_visit(page)
+    put(page, *WEAK)
+    step(page, "Work out")
+    part(page, "Causes")
+    page.get_by_role("button", name="It can't be this").wait_for()
+    device.set_offline(True)
+    page.get_by_role("button", name="It can't be this").click()
+    page.get_by_label("Why can't it be this?").fill("seen by eye")
+    page.get_by_role("button", name="Rule it out").click()
+    expect(page.get_by_test_id("queue-state")).to_have_text("1 waiting")
+    device.set_offline(False)
+    all_saved(page)
+    expect(page.get_by_role("region", name="Ruled out")).to_contain_text("seen by eye")

@@ -14,9 +14,13 @@ from django.db import IntegrityError, transaction
 from django.test import Client, override_settings
 from django.utils import timezone
 
+from fentro_core.typed_json import write
+from fentro_core.visit.snapshot import read_snapshot
+from fentro_core.visit.work_up import work_up
+from fentro_server.demo import scenario
 from fentro_server.instruments.models import Instrument
 from fentro_server.places.models import Site, System
-from fentro_server.visits.models import Visit
+from fentro_server.visits.models import Entry, Visit
 from tests.server.conftest import House, add, new_entry, post, signed_in
 
 
@@ -212,6 +216,39 @@ def test_the_demo_loads_once_and_every_visit_can_be_worked_out(db: None) -> None
         assert not any(line["key"].startswith("trouble") for phase in page["work_up"]["phases"] for line in phase["rail"])
     assert {"holds", "watch", "too_close", "not_measured"} <= set(marks)
     assert Visit.objects.filter(closed_at__isnull=True).count() == 2
+
+
+def test_a_newer_demo_adds_what_is_new_and_keeps_what_was_entered(db: None, monkeypatch: pytest.MonkeyPatch) -> None:
+    newer = {"systems": scenario.SYSTEMS, "visits": scenario.VISITS, "instruments": scenario.INSTRUMENTS}
+    older = {key: fields for key, fields in scenario.SYSTEMS.items() if key != "rooftop_2"}
+    monkeypatch.setattr(scenario, "SYSTEMS", older)
+    monkeypatch.setattr(scenario, "VISITS", tuple(visit for visit in scenario.VISITS if visit.system in older)[:4])
+    monkeypatch.setattr(scenario, "INSTRUMENTS", {key: each for key, each in scenario.INSTRUMENTS.items() if key != "vane"})
+    with override_settings(INSTALLED_APPS=[*_apps(), "fentro_server.demo"]):
+        call_command("load_demo")
+        System.objects.filter(name="Furnace and coil").update(location="Moved")
+        kept = set(Entry.objects.values_list("id", flat=True))
+        monkeypatch.setattr(scenario, "SYSTEMS", newer["systems"])
+        monkeypatch.setattr(scenario, "VISITS", newer["visits"])
+        monkeypatch.setattr(scenario, "INSTRUMENTS", newer["instruments"])
+        call_command("load_demo")
+    assert kept <= set(Entry.objects.values_list("id", flat=True))
+    assert Visit.objects.count() == len(newer["visits"])
+    assert System.objects.filter(name="Rooftop unit 2").exists()
+    assert System.objects.get(name="Furnace and coil").location == "Moved"
+    assert Instrument.objects.count() == len(newer["instruments"])
+
+
+def test_entries_kept_ready_give_the_same_answer_as_the_snapshot(ours: House) -> None:
+    """Twice, so that the second answer stands on what the first one read."""
+    client = signed_in(ours.people["technician"])
+    for value in (25.0, 24.8):
+        body = {"station": "return", "quantity": "dry_bulb", "value": value, "unit": "degC", "point": 1}
+        page = add(client, ours.visit, new_entry(body=body)).json()["visit"]
+    snapshot = client.get(f"/api/v1/visits/{ours.visit.pk}/snapshot").json()
+    alone = json.loads(json.dumps(write(work_up(read_snapshot(snapshot)))))
+    assert page["work_up"]["phases"][0]["stations"] == alone["phases"][0]["stations"]
+    assert page["work_up"]["route"] == alone["route"]
 
 
 def _apps() -> list[str]:

@@ -2,17 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import replace
+
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from bench.examples import HELD, TUNED
-from bench.findings import causes_of
+from bench.findings import accused, causes_of, score, told
 from fentro_core.air.pressure import standard_pressure
 from fentro_core.performance.expected import expected_cooling
 from fentro_core.visit.snapshot import read_snapshot
-from fentro_standins.plant.unit import Conditions, Design, Faults, flow_balance, run, taps
-from fentro_standins.plant.visit import visit
+from fentro_standins.plant.unit import Conditions, Design, Faults, Running, flow_balance, run, taps
+from fentro_standins.plant.visit import Case, Mistake, visit
 
 UNIT = Design("furnace_with_coil", 10_550.0, 0.566, heating_w=23_500.0)
 DAY = Conditions(around_c=24.6)
@@ -79,3 +82,76 @@ def test_faults_of_the_tuned_set_are_found_and_sound_systems_are_left_alone() ->
     assert first > 0.75
     assert three > 0.85
     assert not any(likely for case in sound for seed in range(3) for _, likely in causes_of(case, seed))
+
+
+WINTER = Conditions(outdoor_c=-4.0, room_c=20.5, room_rh=0.32, around_c=2.0, around_ratio=0.003, heating=True)
+HOT = Conditions(around_c=45.0, around_ratio=0.014)
+
+
+@pytest.mark.parametrize(
+    ("faults", "day", "number", "more"),
+    [
+        (Faults(filter_factor=5.0), DAY, lambda unit: unit.airflow_m3s, False),
+        (Faults(filter_factor=5.0), DAY, lambda unit: unit.statics_pa["return_static"] - unit.statics_pa["filter_static"], True),
+        (Faults(return_factor=6.0), DAY, lambda unit: -unit.statics_pa["return_static"], True),
+        (Faults(supply_factor=6.0), DAY, lambda unit: unit.statics_pa["coil_out_static"], True),
+        (Faults(coil_factor=3.5, coil_area=0.75), DAY, lambda unit: unit.total_w, False),
+        (Faults(fan_speed=0.72), DAY, lambda unit: unit.supply.dry_bulb_c, False),
+        (Faults(fan_speed=0.72), WINTER, lambda unit: unit.supply.dry_bulb_c, True),
+        (Faults(condenser=0.5), DAY, lambda unit: unit.condenser_out_c, True),
+        (Faults(condenser=0.5), DAY, lambda unit: unit.current_a, True),
+        (Faults(charge=0.7), DAY, lambda unit: unit.suction_gauge_pa, False),
+        (Faults(charge=0.7), DAY, lambda unit: unit.current_a, False),
+        (Faults(charge=1.3), DAY, lambda unit: unit.liquid_line_c, False),
+        (Faults(compressor=0.6), DAY, lambda unit: unit.total_w, False),
+        (Faults(return_leak=0.2), HOT, lambda unit: unit.layer_k, True),
+        (Faults(return_leak=0.2), WINTER, lambda unit: unit.return_.dry_bulb_c, False),
+        (Faults(supply_leak=0.25), DAY, lambda unit: unit.registers_m3s, False),
+        (Faults(fire=1.35), WINTER, lambda unit: unit.supply.dry_bulb_c, True),
+    ],
+)
+def test_each_fault_moves_what_a_technician_would_see(
+    faults: Faults, day: Conditions, number: Callable[[Running], float], more: bool
+) -> None:
+    sound, faulty = number(run(UNIT, day, Faults())), number(run(UNIT, day, faults))
+    assert (faulty > sound) == more
+
+
+def test_a_higher_place_moves_less_mass_by_the_same_volume() -> None:
+    low, high = (run(UNIT, Conditions(around_c=24.6, pressure_pa=standard_pressure(at)), Faults()) for at in (0, 1655))
+    assert high.airflow_m3s == pytest.approx(low.airflow_m3s)
+    assert high.return_.dry_bulb_c - high.supply.dry_bulb_c > low.return_.dry_bulb_c - low.supply.dry_bulb_c + 1
+
+
+@pytest.mark.parametrize("kind", ["furnace_with_coil", "split_heat_pump", "packaged_rooftop"])
+def test_taps_run_down_to_the_blower_and_up_after_it(kind: str) -> None:
+    unit = Design(kind, 10_550.0, 0.566)
+    at = taps(unit, {"return": 20.0, "filter": 30.0, "coil": 40.0, "supply": 25.0})
+    assert at["return_static"] > at["filter_static"]
+    assert at["supply_static"] > 0
+    assert (at["coil_out_static"] > 0) == (kind == "furnace_with_coil")
+
+
+def test_a_mistake_changes_the_reading_and_not_the_unit() -> None:
+    case = TUNED[1][0]
+    wrong = replace(case, mistake=Mistake(probe_off_k=4.0, probe_off="air_2"), takes={"match": 0.0})
+    right = replace(case, takes={"match": 0.0})
+
+    def supply(each: Case) -> float:
+        return next(
+            entry["body"]["value"]
+            for entry in visit(each, 5)["entries"]
+            if entry["kind"] == "reading" and entry["body"]["station"] == "supply"
+        )
+
+    assert supply(wrong) - supply(right) == pytest.approx(4.0, abs=0.11)
+
+
+def test_the_report_counts_what_it_says() -> None:
+    faulty, sound = ([case for case in cases if "furnace 3 t" in case.key] for cases in TUNED)
+    report = list(told("some", faulty, sound, 1))
+    scores = score(faulty, 1)
+    assert report[0].startswith(f"some: {len(faulty)} faulty and {len(sound)} sound")
+    assert len(report) == len(scores) + 3
+    assert all(line.first <= line.three <= line.visits for line in scores.values())
+    assert accused(sound, 2)[:2] == (2 * len(sound), 0)

@@ -50,7 +50,6 @@ export function Pressures() {
 
 function Profile({ statics }: { statics: Statics }) {
   const { system } = useUnits();
-  const { openStation, shown } = useVisit();
   const profile = profileOf(
     statics.taps.map((tap) => ({ name: tap.name, pascal: tap.value.value, station: tap.station })),
   );
@@ -79,15 +78,7 @@ function Profile({ statics }: { statics: Statics }) {
         </text>
         <path d={profile.path} fill="none" stroke="var(--color-primary)" strokeWidth={3} />
         {profile.steps.map((step) => (
-          // biome-ignore lint/a11y/useSemanticElements: a mark in a drawing; the same stations are buttons below
-          <g
-            key={step.station}
-            role="button"
-            tabIndex={-1}
-            className="cursor-pointer"
-            onClick={() => openStation(step.station, shown.phase === "as_left" ? "prove" : "measure")}
-            onKeyDown={(event) => event.key === "Enter" && openStation(step.station, "measure")}
-          >
+          <g key={step.station}>
             <circle cx={step.x} cy={step.y} r={6} fill="var(--color-primary)" />
             <text
               x={step.x}
