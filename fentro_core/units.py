@@ -161,6 +161,11 @@ KINDS: dict[str, Kind] = {
         Kind("current", Unit("A", "A", 1.0, decimals=1), Unit("A", "A", 1.0, decimals=1)),
         Kind("area", Unit("m2", "m²", 1.0, decimals=1), Unit("ft2", "sq ft", FOOT_M**2, decimals=0)),
         Kind("opening", Unit("cm2", "cm²", 1e-4, decimals=0), Unit("in2", "sq in", 0.0254**2, decimals=1)),
+        Kind(
+            "leakage_rate",
+            Unit("L/s/100m2", "L/s per 100 m²", 1e-5, decimals=1),
+            Unit("cfm/100ft2", "cfm per 100 sq ft", CFM_M3S / (100 * FOOT_M**2), decimals=1),
+        ),
         Kind("duration", _MINUTE, _MINUTE),
         Kind("seconds", _SECOND, _SECOND),
     )
@@ -186,6 +191,7 @@ _KIND_BY_SUFFIX = {
     "_m3_per_kg": "specific_volume",
     "_kg_per_m3": "density",
     "_kg_per_s": "mass_flow",
+    "_m3s_per_m2": "leakage_rate",
     "_m3s": "airflow",
     "_m_per_s": "velocity",
     "_depth_m": "depth",

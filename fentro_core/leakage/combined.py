@@ -16,7 +16,8 @@ LEAKS_FROM_SHARE = 0.05
 NARROWEST_SHARE = 0.05
 """A share known to no better than this says little; said when it is so."""
 
-USUAL_LIMIT_CFM_PER_100FT2 = 4.0
+USUAL_LIMIT_M3S_PER_M2 = 4.0 * CFM_M3S / (100 * FOOT_M**2)
+"""4 cfm at 25 Pa per 100 sq ft of floor, all ducts together. The user picks; a local code rules."""
 
 EXPLAINS_DISAGREEMENT = (
     "Mixed air in layers: read more points across the filter rack.",
@@ -71,10 +72,10 @@ def come_back(grille: AirState, around: AirState) -> Sentence:
     )
 
 
-def limit_at_25pa(floor_area_m2: float, cfm_per_100ft2: float = USUAL_LIMIT_CFM_PER_100FT2) -> float:
+def limit_at_25pa(floor_area_m2: float, limit_m3s_per_m2: float = USUAL_LIMIT_M3S_PER_M2) -> float:
     """The most that may leak at 25 Pa [m³/s] for a floor area; the user picks the figure, local code rules.
 
     >>> round(limit_at_25pa(100.0) / CFM_M3S, 1)
     43.1
     """
-    return floor_area_m2 / (100 * FOOT_M**2) * cfm_per_100ft2 * CFM_M3S
+    return floor_area_m2 * limit_m3s_per_m2

@@ -7,7 +7,7 @@ from typing import Any, Literal
 
 from fentro_core.findings.causes import CAUSES
 from fentro_core.findings.signs import EYE_ITEMS
-from fentro_core.leakage.combined import USUAL_LIMIT_CFM_PER_100FT2
+from fentro_core.leakage.combined import USUAL_LIMIT_M3S_PER_M2
 from fentro_core.leakage.return_side import Where
 from fentro_core.measuring.matching import MatchedProbe, check_match
 from fentro_core.measuring.quantities import to_si
@@ -153,7 +153,7 @@ class ReturnDuct:
     resistance_m2k_per_w: float
     where: Where = "spread"
     floor_area_m2: float | None = None
-    limit_cfm_per_100ft2: float = USUAL_LIMIT_CFM_PER_100FT2
+    limit_m3s_per_m2: float = USUAL_LIMIT_M3S_PER_M2
 
 
 @dataclass(frozen=True)
@@ -279,7 +279,7 @@ _DUCT_LIMITS = {
     "perimeter_m": 12.0,
     "resistance_m2k_per_w": 5.0,
     "floor_area_m2": 20_000.0,
-    "limit_cfm_per_100ft2": 100.0,
+    "limit_m3s_per_m2": 0.01,
 }
 
 

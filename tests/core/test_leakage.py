@@ -142,10 +142,12 @@ def test_an_opened_test_says_what_is_still_to_read_and_stands_in_the_rail() -> N
 
 
 def test_the_limit_is_the_users_by_floor() -> None:
-    assert limit_at_25pa(1000 * 0.3048**2, 4.0) == pytest.approx(40 * CFM_M3S)
+    assert limit_at_25pa(1000 * 0.3048**2) == pytest.approx(40 * CFM_M3S)
     small = page([*leaky(0.10), entry("return_duct", {**DUCT, "floor_area_m2": 90.0})])
     assert "over your limit" in small.limit.say()
     assert "does not certify" in small.limit.say()
+    strict = page([*leaky(0.10), entry("return_duct", {**DUCT, "floor_area_m2": 2000.0, "limit_m3s_per_m2": 1e-5})])
+    assert "over your limit" in strict.limit.say()
     large = page([*leaky(0.10), entry("return_duct", {**DUCT, "floor_area_m2": 2000.0})])
     assert "under your limit" in large.limit.say()
 

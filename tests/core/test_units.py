@@ -10,6 +10,8 @@ from fentro_core.sentence import Sentence
 
 registry = pint.UnitRegistry()
 registry.define("inch_of_water = 2.54 * centimeter_H2O")
+registry.define("hundred_m2 = 100 * meter**2")
+registry.define("hundred_ft2 = 100 * foot**2")
 
 PINT = {
     "degC": ("degC", "degC"),
@@ -51,6 +53,8 @@ PINT = {
     "Btu/h/degF": ("Btu_it/hour/delta_degF", "W/delta_degC"),
     "m2K/W": ("m**2*delta_degC/W", "m**2*delta_degC/W"),
     "R": ("ft**2*delta_degF*hour/Btu_it", "m**2*delta_degC/W"),
+    "L/s/100m2": ("liter/s/hundred_m2", "m/s"),
+    "cfm/100ft2": ("ft**3/min/hundred_ft2", "m/s"),
     "cm2": ("cm**2", "m**2"),
     "in2": ("inch**2", "m**2"),
     "m2": ("m**2", "m**2"),

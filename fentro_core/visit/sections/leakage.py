@@ -202,7 +202,7 @@ def _limit(bench: Bench) -> Sentence | None:
     noted, at_25 = bench.scene.return_duct, bench.measured.get("leak_at_25pa")
     if noted is None or noted.floor_area_m2 is None or at_25 is None:
         return None
-    limit = limit_at_25pa(noted.floor_area_m2, noted.limit_cfm_per_100ft2)
+    limit = limit_at_25pa(noted.floor_area_m2, noted.limit_m3s_per_m2)
     mark = judge(at_25, None, limit).mark
     words = {
         "off": "At 25 Pa {leak}: over your limit of {limit} for this floor.",

@@ -15,6 +15,13 @@ const FIELDS = [
     needed: true,
   },
   {
+    name: "limit_m3s_per_m2",
+    label: "Most that may leak at 25 Pa (optional)",
+    kind: "leakage_rate",
+    decimals: 1,
+    needed: false,
+  },
+  {
     name: "floor_area_m2",
     label: "Floor it serves, for the limit (optional)",
     kind: "area",

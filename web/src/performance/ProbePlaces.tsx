@@ -15,6 +15,8 @@ export function ProbePlaces() {
   const hot = parts.findLastIndex((each) => each.kind === "heat_exchanger");
   const last = parts.findLastIndex((each) => ["coil", "heat_exchanger"].includes(each.kind));
   if (filter < 0 || last < 0) return null;
+  const joins = parts.findIndex((each) => each.kind === "mixing");
+  const before = joins >= 0 ? Math.min(joins, filter) : filter;
   const xOf = (index: number) => 110 + STEP * (index + 0.5);
   const bend = Math.min(xOf(parts.length - 1) + 84, WIDTH - 120);
   const places = ["return", "supply"].map((id) => path.stations.find((station) => station.id === id));
@@ -61,7 +63,7 @@ export function ProbePlaces() {
             </text>
           </g>
         ))}
-        <Probe x={xOf(filter) - 62} y={TOP + HIGH / 2} name="Return" above />
+        <Probe x={xOf(before) - 62} y={TOP + HIGH / 2} name="Return" above />
         <Probe x={bend + 15} y={158} name="Supply" />
         <path
           d={`M40 ${TOP + HIGH / 2}h36m-9 -7l9 7l-9 7`}

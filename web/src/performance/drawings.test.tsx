@@ -104,6 +104,16 @@ describe("where the probes go", () => {
     expect(svg).toContain("Supply goes here.");
   });
 
+  it("puts the return probe before the place where outdoor air joins", () => {
+    const svg = drawn(
+      <ProbePlaces />,
+      visit({}, ["grille", "mixing", "filter", "coil", "blower", "register"]),
+    );
+    const probe = Number(/<circle cx="([\d.]+)"/.exec(svg)?.[1]);
+    const mixing = Number(/translate\(([\d.]+) [\d.]+\)/.exec(svg)?.[1]);
+    expect(probe).toBeLessThan(mixing);
+  });
+
   it("keeps the probe out of sight of hot metal, and after the coil where there is one", () => {
     expect(drawn(<ProbePlaces />, visit({}))).toContain("after the coil");
     const bare = drawn(<ProbePlaces />, visit({}, BUILDS["furnace without coil"]));
