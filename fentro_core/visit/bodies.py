@@ -31,6 +31,9 @@ EntryKind = Literal[
     "match",
     "return_duct",
     "rejection",
+    "temporary",
+    "undone",
+    "handed_on",
     "withdrawal",
     "closing",
     "reopening",
@@ -164,6 +167,36 @@ class Rejection:
     why: str
 
 
+TemporaryKind = Literal["override", "jumper", "wire", "sensor", "damper", "test_hole", "filter", "other"]
+
+
+@dataclass(frozen=True)
+class Temporary:
+    """Something changed for a test only, which must be undone; `undo`: how."""
+
+    what: str
+    kind: TemporaryKind = "other"
+    undo: str = ""
+
+
+@dataclass(frozen=True)
+class Undone:
+    """A temporary change was undone; `change` is the entry that opened it."""
+
+    change: str
+    how: str = ""
+
+
+@dataclass(frozen=True)
+class HandedOn:
+    """A temporary change is left to someone else, by id and name, with the reason."""
+
+    change: str
+    to: str
+    to_name: str
+    reason: str
+
+
 @dataclass(frozen=True)
 class Withdrawal:
     """Takes the replaced entry back without putting another in its place."""
@@ -195,6 +228,9 @@ Body = (
     | Match
     | ReturnDuct
     | Rejection
+    | Temporary
+    | Undone
+    | HandedOn
     | Withdrawal
     | Closing
     | Reopening
@@ -214,6 +250,9 @@ BODIES: dict[str, type[Any]] = {
     "match": Match,
     "return_duct": ReturnDuct,
     "rejection": Rejection,
+    "temporary": Temporary,
+    "undone": Undone,
+    "handed_on": HandedOn,
     "withdrawal": Withdrawal,
     "closing": Closing,
     "reopening": Reopening,
@@ -267,6 +306,13 @@ def check_body(body: Body) -> None:
                 raise Refused("There is no such cause.", "cause")
             if not body.why.strip():
                 raise Refused("Say why it can't be this: the next one will want to know.", "why")
+        case Temporary() if not body.what.strip():
+            raise Refused("Say what was changed for the test.", "what")
+        case HandedOn():
+            if not body.to.strip():
+                raise Refused("Choose who takes it over.", "to")
+            if not body.reason.strip():
+                raise Refused("Say why it is left open.", "reason")
         case Match():
             check_match(body.quantity, body.probes, body.seconds)
 

@@ -178,7 +178,7 @@ def check_replacement(entry: Entry, kinds: Mapping[str, str], replaced: Collecti
         raise Refused("That entry was already corrected. Correct the newer one.", "replaces")
     if entry.kind not in (kind, "withdrawal"):
         raise Refused("A correction must be of the same kind as what it corrects.", "replaces")
-    if kind in ("withdrawal", "closing", "reopening"):
+    if kind in ("withdrawal", "closing", "reopening", "temporary", "undone", "handed_on"):
         raise Refused("This kind of entry can't be taken back. Make a new one.", "replaces")
 
 

@@ -175,6 +175,22 @@ class Change:
 
 
 @dataclass(frozen=True)
+class OpenChange:
+    """A temporary change that is not undone yet; `handed_to`: the person who took it over, by id."""
+
+    entry: str
+    what: str
+    kind: str
+    kind_name: str
+    undo: str
+    at: str
+    by: str
+    handed_to: str = ""
+    handed_to_name: str = ""
+    reason: str = ""
+
+
+@dataclass(frozen=True)
 class Between:
     """A setting changed between as found and as left."""
 
@@ -436,3 +452,4 @@ class WorkUp:
     seen: tuple[Seen, ...] = ()
     fan_taps: tuple[str, ...] = ()
     between: tuple[Between, ...] = ()
+    temporary: tuple[OpenChange, ...] = ()

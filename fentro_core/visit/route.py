@@ -9,6 +9,7 @@ from fentro_core.visit.checklists import STEP_NAMES, StepId, cautions_of, checks
 from fentro_core.visit.entries import Entry
 from fentro_core.visit.results import CheckState, PhaseResult, RouteStep
 from fentro_core.visit.scene import Scene
+from fentro_core.visit.temporary import ledger
 
 
 def route(
@@ -86,6 +87,8 @@ def _left(
             return list(dict.fromkeys(name for result in needed for name in result.missing))
         case "set_up" if changed:
             return []
+        case "restore":
+            return [*(f"Undo: {each.what}" for each in ledger(scene.entries) if not each.handed_to), *left]
         case "prove":
             return [f"{what}, as left" for what in _unread(scene, phases.get("as_left"))] if changed else []
         case "hand_over":

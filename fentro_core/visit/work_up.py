@@ -14,6 +14,7 @@ from fentro_core.visit.results import Between, Change, PhaseResult, Quantity, Wo
 from fentro_core.visit.route import route
 from fentro_core.visit.scene import Scene
 from fentro_core.visit.snapshot import Snapshot
+from fentro_core.visit.temporary import ledger
 
 PHASES = ("as_found", "as_left")
 _COMPARED = (
@@ -76,6 +77,7 @@ def work_up(snapshot: Snapshot) -> WorkUp:
         seen=scene.seen,
         fan_taps=_fan_taps(snapshot),
         between=_between(entries),
+        temporary=ledger(entries),
     )
 
 

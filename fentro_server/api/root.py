@@ -11,7 +11,7 @@ from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, ValidationError
 
 from fentro_core.refusal import Refused
-from fentro_server.api import calculations, history, instruments, measuring, session, work
+from fentro_server.api import calculations, history, instruments, measuring, session, temporary, work
 from fentro_server.api.access import SignedIn
 from fentro_server.api.errors import NotAllowed, Problem, plain, refusal_of
 
@@ -20,6 +20,7 @@ api.add_router("/session", session.router)
 api.add_router("/calculations", calculations.router)
 api.add_router("", work.router)
 api.add_router("", history.router)
+api.add_router("", temporary.router)
 api.add_router("", instruments.router)
 api.add_router("", measuring.router)
 

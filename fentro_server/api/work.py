@@ -15,7 +15,7 @@ from pydantic import BaseModel
 from fentro_core.visit.nameplate import KIND_NAMES, plate_words
 from fentro_core.visit.results import Quantity
 from fentro_server.accounts.models import Person, Role
-from fentro_server.api.access import may_record, may_write_in, person_of, visit_of
+from fentro_server.api.access import may_add, may_record, may_write_in, person_of, visit_of
 from fentro_server.api.errors import NotAllowed, Problem, plain, refusal_of
 from fentro_server.api.shapes import (
     Batch,
@@ -160,7 +160,7 @@ def add_entries(request: HttpRequest, visit_id: UUID, given: Batch) -> HttpRespo
     """Add a batch of entries. Repeats are harmless; a refused entry does not hold up the others."""
     person = person_of(request)
     visit = visit_of(person, visit_id)
-    may_write_in(person, visit)
+    may_add(person, visit, given.entries)
     instruments = list(Instrument.objects.of(person.company_id))
     done = logbook.append(visit, person, given.entries, {str(each.pk) for each in instruments})
     receipt = Receipt(

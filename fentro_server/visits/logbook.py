@@ -15,9 +15,12 @@ from fentro_core.refusal import Refused
 from fentro_core.typed_json import write
 from fentro_core.visit import entries as core
 from fentro_core.visit.air_path import AirPath, air_path
+from fentro_core.visit.bodies import HandedOn
 from fentro_core.visit.nameplate import Branch, Plate
-from fentro_server.accounts.models import Person
-from fentro_server.visits.models import Entry, Visit
+from fentro_core.visit.temporary import check_change
+from fentro_server.accounts.models import Person, Role
+from fentro_server.visits.models import LEDGER_KINDS, Entry, Visit
+from fentro_server.visits.snapshots import entry_of
 
 
 @dataclass
@@ -120,11 +123,26 @@ def _row(
         return known
     if entry.id in taken:
         raise Refused(TAKEN, "id")
-    if visit.closed_at is not None and entry.kind != "reopening":
+    if visit.closed_at is not None and entry.kind not in ("reopening", "undone"):
         raise Refused(CLOSED)
     core.check_place(entry, _path(visit, plate, present.values()), instruments)
     core.check_replacement(entry, {key: kept.kind for key, kept in present.items()}, replaced)
+    if entry.kind in CHECKED_BY_THE_LEDGER:
+        check_change(entry, core.standing([entry_of(kept) for kept in present.values() if kept.kind in LEDGER_KINDS]))
+    if isinstance(entry.body, HandedOn):
+        _check_receiver(visit, entry.body)
     return row
+
+
+CHECKED_BY_THE_LEDGER = ("undone", "handed_on", "closing")
+
+
+def _check_receiver(visit: Visit, body: HandedOn) -> None:
+    """Refuse a receiver who is not of this company, or only looks."""
+    receiver = _as_uuid(body.to)
+    known = Person.objects.filter(pk=receiver, company_id=visit.company_id, is_active=True).exclude(role=Role.VIEWER)
+    if receiver is None or not known.filter(name=body.to_name).exists():
+        raise Refused("Choose someone of your company who may record.", "body.to")
 
 
 def _path(visit: Visit, plate: Plate, rows: Iterable[Entry]) -> AirPath:

@@ -14,6 +14,9 @@ from fentro_server.places.models import System
 
 PHASES = get_args(Phase)
 
+LEDGER_KINDS = ("temporary", "undone", "handed_on")
+"""Kinds of entry that make up the ledger of temporary changes."""
+
 
 class Visit(models.Model):
     """One visit to one system. `closed_at` follows the closing entries of its logbook."""
@@ -67,6 +70,7 @@ class Entry(models.Model):
     class Meta:
         ordering = ["visit", "number"]
         verbose_name_plural = "entries"
+        indexes = [models.Index(fields=["kind", "visit"], name="entry_ledger", condition=Q(kind__in=LEDGER_KINDS))]
         constraints = [
             models.UniqueConstraint(fields=["visit", "number"], name="entry_number_once_per_visit"),
             models.CheckConstraint(condition=Q(kind__in=list(BODIES)), name="entry_kind_known"),

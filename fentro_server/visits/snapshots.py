@@ -99,12 +99,16 @@ class _Row:
 
 @lru_cache(maxsize=8192)
 def _read(kept: _Row) -> core_entries.Entry:
-    """An entry as the core reads it, once: every new entry works its whole logbook out again."""
     return core_entries.read_entry(entry_json(kept.row))
+
+
+def entry_of(row: Entry) -> core_entries.Entry:
+    """An entry as the core reads it, once: every new entry works its whole logbook out again. The row comes from `in_order`."""
+    return _read(_Row(str(row.id), row))
 
 
 def worked(visit: Visit, entries: Iterable[Entry], instruments: Iterable[Instrument]) -> WorkUp:
     """A visit worked out by the core."""
     rows = list(entries)
     head = read_snapshot(_head_json(visit, rows, instruments))
-    return work_up(replace(head, entries=tuple(_read(_Row(str(row.id), row)) for row in rows)))
+    return work_up(replace(head, entries=tuple(entry_of(row) for row in rows)))

@@ -65,6 +65,8 @@ VIEWS: dict[str, Callable[[Page], str]] = {
     "pressures": lambda page: part(page, "slow to warm", "pressures"),
     "return leak": lambda page: part(page, "Bindery hot", "leak"),
     "return leak, open": lambda page: part(page, "Shop and bindery", "leak"),
+    "ledger": lambda page: f"/visits/{visit(page, 'packaged_rooftop', 0)}?tool=temporary",
+    "restore": lambda page: f"/visits/{visit(page, 'packaged_rooftop', 0)}?step=restore",
     "history": lambda page: f"/systems/{first_system(page)}/history",
     "instruments": lambda page: "/instruments",
     "set up": lambda page: f"/visits/{visit(page, 'packaged_rooftop', 0)}?step=set_up",

@@ -15,6 +15,7 @@ from tests.core.visits import entry, reading
 
 PATH = air_path("furnace_with_coil", FurnacePlate())
 KNOWN = {"A", "B"}
+STAYING = ("withdrawal", "closing", "reopening", "temporary", "undone", "handed_on")
 DUCT = {"shape": "round", "diameter_m": 0.2}
 PROBES = [{"instrument": name, "mean": 24.0, "scatter": 0.05, "samples": 120} for name in "AB"]
 
@@ -75,7 +76,7 @@ def test_a_branch_taken_back_is_gone() -> None:
     assert branches_noted([read_entry(loft)])[0].room == "Loft"
 
 
-@pytest.mark.parametrize("kind", [kind for kind in BODIES if kind not in ("withdrawal", "closing", "reopening")])
+@pytest.mark.parametrize("kind", [kind for kind in BODIES if kind not in STAYING])
 def test_each_kind_is_corrected_by_its_own_or_taken_back(kind: str) -> None:
     bodies: dict[str, dict[str, Any]] = {
         "reading": {"station": "return", "quantity": "dry_bulb", "value": 20, "unit": "degC"},

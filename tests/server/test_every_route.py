@@ -76,6 +76,8 @@ CASES: dict[tuple[str, str], Case] = {
     ("get", "/api/v1/instruments"): Case(stranger=200),
     ("get", "/api/v1/systems/{system_id}"): Case(path=lambda house: {"system_id": house.system.pk}),
     ("get", "/api/v1/systems/{system_id}/history"): Case(path=lambda house: {"system_id": house.system.pk}),
+    ("get", "/api/v1/temporary"): Case(stranger=200),
+    ("get", "/api/v1/colleagues"): Case(stranger=200),
     ("post", "/api/v1/visits"): Case(
         roles=RECORDERS, body=lambda house: {"id": str(uuid.uuid4()), "system": str(house.system.pk)}
     ),

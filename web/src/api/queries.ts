@@ -64,6 +64,19 @@ export const instrumentListQuery = queryOptions({
   queryFn: () => ask(api.GET("/api/v1/instruments/list")),
 });
 
+/** Temporary changes that stand open and are mine, over all visits. */
+export const temporaryQuery = queryOptions({
+  queryKey: ["temporary"],
+  queryFn: () => ask(api.GET("/api/v1/temporary")),
+  staleTime: 15_000,
+});
+
+export const colleaguesQuery = queryOptions({
+  queryKey: ["colleagues"],
+  queryFn: () => ask(api.GET("/api/v1/colleagues")),
+  staleTime: 5 * 60_000,
+});
+
 export const probesQuery = queryOptions({
   queryKey: ["probes"],
   queryFn: () => ask(api.GET("/api/v1/probes")),

@@ -276,6 +276,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/temporary": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Temporary
+         * @description Open changes that were handed to the person, then those of the person's own visits; a lead sees all that are nobody's.
+         */
+        get: operations["fentro_server_api_temporary_temporary"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/colleagues": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Colleagues
+         * @description Everyone of the company who may record: to hand something on to.
+         */
+        get: operations["fentro_server_api_temporary_colleagues"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/instruments": {
         parameters: {
             query?: never;
@@ -1242,6 +1282,41 @@ export interface components {
             bits: number;
         };
         /**
+         * OpenChange
+         * @description A temporary change that is not undone yet; `handed_to`: the person who took it over, by id.
+         */
+        OpenChange: {
+            /** Entry */
+            entry: string;
+            /** What */
+            what: string;
+            /** Kind */
+            kind: string;
+            /** Kind Name */
+            kind_name: string;
+            /** Undo */
+            undo: string;
+            /** At */
+            at: string;
+            /** By */
+            by: string;
+            /**
+             * Handed To
+             * @default
+             */
+            handed_to?: string;
+            /**
+             * Handed To Name
+             * @default
+             */
+            handed_to_name?: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason?: string;
+        };
+        /**
          * PhaseResult
          * @description Everything of one phase: as found, or as left.
          *
@@ -1773,6 +1848,11 @@ export interface components {
              * @default []
              */
             between?: components["schemas"]["Between"][];
+            /**
+             * Temporary
+             * @default []
+             */
+            temporary?: components["schemas"]["OpenChange"][];
         };
         /**
          * NewVisit
@@ -1897,6 +1977,56 @@ export interface components {
             };
             split?: components["schemas"]["Quantity"] | null;
             capacity?: components["schemas"]["Quantity"] | null;
+        };
+        /**
+         * OpenChangeLine
+         * @description A temporary change that stands open, where, and why it is mine: my visit, or handed to me.
+         */
+        OpenChangeLine: {
+            /**
+             * Entry
+             * Format: uuid
+             */
+            entry: string;
+            /**
+             * Visit
+             * Format: uuid
+             */
+            visit: string;
+            /** System */
+            system: string;
+            /** Site */
+            site: string;
+            /** What */
+            what: string;
+            /** Kind Name */
+            kind_name: string;
+            /** Undo */
+            undo: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Handed */
+            handed: boolean;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * Colleague
+         * @description Someone who may take a change over.
+         */
+        Colleague: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
         };
         /**
          * InstrumentLine
@@ -2761,6 +2891,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_temporary_temporary: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenChangeLine"][];
+                };
+            };
+        };
+    };
+    fentro_server_api_temporary_colleagues: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Colleague"][];
                 };
             };
         };

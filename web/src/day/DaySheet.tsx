@@ -10,6 +10,7 @@ import { TopBar } from "../shell/TopBar";
 import { type MarkName, VerdictMark } from "../shell/VerdictMark";
 import { when } from "../shell/when";
 import { StartVisit } from "../systems/StartVisit";
+import { MyChanges } from "../temporary/MyChanges";
 
 type Line = Schemas["VisitLine"];
 type System = Schemas["SystemLine"];
@@ -27,6 +28,7 @@ export function DaySheet() {
           {(data) => (
             <div className="grid gap-6 wide:grid-cols-[1fr_360px]">
               <div className="space-y-6">
+                <MyChanges />
                 <section aria-labelledby="open">
                   <h2 id="open" className="mb-2 font-semibold text-lg">
                     Open visits

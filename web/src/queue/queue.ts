@@ -3,7 +3,8 @@
  * does an entry leave the device. Each has an id made here, so sending twice is harmless.
  */
 import { api, ask, type Schemas, Unanswered } from "../api/client";
-import { queries, visitKey } from "../api/queries";
+import { queries, temporaryQuery, visitKey } from "../api/queries";
+import { afterAnswer } from "../temporary/open";
 import type { NewEntry, Waiting } from "./store";
 import * as store from "./store";
 
@@ -37,6 +38,8 @@ const postEntries: Post = (visit, entries) =>
 /** The visit as answered; lists that show it are asked for anew when next looked at. */
 function keepAnswer(page: Page): void {
   queries.setQueryData(visitKey(String(page.id)), page);
+  queries.setQueryData(temporaryQuery.queryKey, (rows) => rows && afterAnswer(rows, page));
+  void queries.invalidateQueries({ queryKey: ["history"], refetchType: "none" });
   void queries.invalidateQueries({ queryKey: ["day"], refetchType: "none" });
   void queries.invalidateQueries({ queryKey: ["system"], refetchType: "none" });
 }

@@ -10,6 +10,7 @@ const KEYS: [string, string][] = [
   ["r", "read here"],
   ["w", "working of the main number"],
   ["h", "hold the live value"],
+  ["t", "temporary change"],
   ["n", "note"],
   ["u", "units"],
   ["/", "find a system, site or visit"],

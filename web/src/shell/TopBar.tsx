@@ -6,6 +6,7 @@ import { api, ask } from "../api/client";
 import { sessionQuery } from "../api/queries";
 import { SettleClock } from "../live/SettleClock";
 import { persister } from "../offline/keeping";
+import { OpenChanges } from "../temporary/OpenChanges";
 import { useUnits } from "../units/UnitSystem";
 import { Mark } from "./Mark";
 import { QueueState } from "./QueueState";
@@ -23,6 +24,7 @@ export function TopBar({ place, children }: { place?: ReactNode; children?: Reac
       <div className="min-w-0 flex-1 truncate px-1">{place}</div>
       {children}
       <SettleClock />
+      <OpenChanges />
       <QueueState />
       <UnitSwitch />
       <ThemeSwitch />

@@ -11,6 +11,7 @@ import { RibbonColumn } from "../ribbon/RibbonColumn";
 import { useKeys } from "../shell/Keys";
 import { Panel } from "../shell/Panel";
 import { TopBar } from "../shell/TopBar";
+import { Ledger } from "../temporary/Ledger";
 import { TraverseBench } from "../traverse/TraverseBench";
 import { useVisit } from "./context";
 import { Rail } from "./Rail";
@@ -46,6 +47,7 @@ export function Workspace({
     "]": () => toStation(stations[Math.min(at + 1, stations.length - 1)]),
     r: () => toStation(nextToRead(page) ?? stations[0]),
     w: () => openWorking(working ? undefined : "total"),
+    t: () => openTool(tool === "temporary" ? undefined : "temporary"),
     n: () => document.getElementById("note")?.focus(),
     Escape: tool
       ? () => openTool(undefined)
@@ -126,7 +128,12 @@ export function Workspace({
   );
 }
 
-const TOOLS: Record<string, () => ReactNode> = { probes: Probes, match: Match, file: LoggerFile };
+const TOOLS: Record<string, () => ReactNode> = {
+  probes: Probes,
+  match: Match,
+  file: LoggerFile,
+  temporary: Ledger,
+};
 
 /** A duct is read across a plane, everything else with the pad. */
 function ReadAt({ station }: { station: string }) {

@@ -1,5 +1,7 @@
 import { Download } from "lucide-react";
 import { useState } from "react";
+import { Changes } from "../../temporary/Ledger";
+import { openChanges } from "../../temporary/open";
 import { useVisit } from "../context";
 import { standing } from "../logbook";
 import { Comparison } from "./Comparison";
@@ -10,6 +12,7 @@ export function HandOver() {
   const open = page.work_up.route.filter((step) => step.left.length > 0 && step.id !== "hand_over");
   const last = standing(entries).findLast((entry) => entry.kind === "closing");
   const closed = page.work_up.closed;
+  const nobodys = openChanges(page, entries).filter((each) => !each.handedTo);
   return (
     <div className="space-y-4">
       {closed && last && (
@@ -44,7 +47,16 @@ export function HandOver() {
           </button>
         )}
       </div>
-      {mayWrite && (
+      {mayWrite && nobodys.length > 0 && (
+        <section className="space-y-2" aria-label="Still open">
+          <p className="border-error border-l-4 bg-base-200 p-3 font-semibold">
+            A temporary change is still open. Undo it, or hand it to someone with the reason; then the visit
+            can be closed.
+          </p>
+          <Changes />
+        </section>
+      )}
+      {mayWrite && nobodys.length === 0 && (
         <div className="panel p-4">
           <label className="block">
             <span className="mb-1 block">What it does now, what to watch, when to come back</span>

@@ -1,5 +1,6 @@
 import { TriangleAlert } from "lucide-react";
 import type { ReactNode } from "react";
+import { Changes } from "../../temporary/Ledger";
 import { useVisit } from "../context";
 import { Arrive } from "./Arrive";
 import { Checks } from "./Checks";
@@ -20,6 +21,7 @@ const BENCHES: Record<string, () => ReactNode> = {
   work_out: WorkOut,
   set_up: SetUp,
   prove: Prove,
+  restore: Changes,
   hand_over: HandOver,
 };
 

@@ -1,0 +1,91 @@
+"""The ledger of temporary changes over all visits: what stands open and is mine to undo."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from uuid import UUID
+
+from django.db.models import Prefetch
+from django.http import HttpRequest
+from ninja import Router
+from pydantic import BaseModel
+
+from fentro_core.visit.entries import standing
+from fentro_core.visit.temporary import ledger
+from fentro_server.accounts.models import Person, Role
+from fentro_server.api.access import person_of
+from fentro_server.visits.models import LEDGER_KINDS, Entry, Visit
+from fentro_server.visits.snapshots import entry_of
+
+router = Router(tags=["temporary changes"])
+
+
+class OpenChangeLine(BaseModel):
+    """A temporary change that stands open, where, and why it is mine: my visit, or handed to me."""
+
+    entry: UUID
+    visit: UUID
+    system: str
+    site: str
+    what: str
+    kind_name: str
+    undo: str
+    at: datetime
+    by: str
+    handed: bool
+    reason: str
+
+
+class Colleague(BaseModel):
+    """Someone who may take a change over."""
+
+    id: UUID
+    name: str
+
+
+@router.get("/temporary", response=list[OpenChangeLine])
+def temporary(request: HttpRequest) -> list[OpenChangeLine]:
+    """Open changes that were handed to the person, then those of the person's own visits; a lead sees all that are nobody's."""
+    person = person_of(request)
+    lines = [line for visit in _with_changes(person) for line in _lines(visit, person)]
+    return sorted(lines, key=lambda line: (not line.handed, line.at))
+
+
+def _with_changes(person: Person) -> list[Visit]:
+    """Visits of the company with ledger entries whose last word may still be open; those entries alone are fetched."""
+    undone = Entry.objects.filter(kind="undone", visit__company_id=person.company_id).values_list("body__change", flat=True)
+    opened = Entry.objects.filter(kind="temporary", visit__company_id=person.company_id)
+    gone = set(undone)
+    visits = {visit for entry, visit in opened.values_list("id", "visit_id") if str(entry) not in gone}
+    ledger_rows = Entry.objects.filter(kind__in=LEDGER_KINDS).in_order()
+    return list(
+        Visit.objects.of(person.company_id)
+        .filter(pk__in=visits)
+        .select_related("system__site")
+        .prefetch_related(Prefetch("entries", ledger_rows, to_attr="ledger_rows"))
+    )
+
+
+def _lines(visit: Visit, person: Person) -> list[OpenChangeLine]:
+    rows = visit.ledger_rows  # type: ignore[attr-defined]
+    found = []
+    for each in ledger(standing([entry_of(row) for row in rows])):
+        handed = each.handed_to == str(person.pk)
+        mine = visit.technician_id == person.pk or person.role == Role.LEAD
+        if handed or (mine and not each.handed_to):
+            found.append(
+                OpenChangeLine(
+                    entry=UUID(each.entry), visit=visit.pk, system=visit.system.name, site=visit.system.site.name,
+                    what=each.what, kind_name=each.kind_name, undo=each.undo, at=datetime.fromisoformat(each.at),
+                    by=each.by, handed=handed, reason=each.reason,
+                )
+            )  # fmt: skip
+    return found
+
+
+@router.get("/colleagues", response=list[Colleague])
+def colleagues(request: HttpRequest) -> list[Colleague]:
+    """Everyone of the company who may record: to hand something on to."""
+    person = person_of(request)
+    rows = Person.objects.filter(company_id=person.company_id, is_active=True, role__in=(Role.TECHNICIAN, Role.LEAD))
+    return [Colleague(id=row.pk, name=row.name) for row in rows.order_by("name")]

@@ -1,0 +1,108 @@
+/** Temporary changes of a visit as the device knows them: what the server has, and what still waits here. */
+import type { Schemas } from "../api/client";
+import type { Waiting } from "../queue/store";
+import type { Logged, Page } from "../visit/logbook";
+
+export interface OpenChange {
+  id: string;
+  what: string;
+  kindName: string;
+  undo: string;
+  at: string;
+  by: string;
+  handedTo: string;
+  reason: string;
+  waiting: boolean;
+}
+
+export const KINDS: Record<string, string> = {
+  override: "Override",
+  jumper: "Jumper",
+  wire: "Wire pulled",
+  sensor: "Sensor unplugged",
+  damper: "Damper blocked",
+  test_hole: "Test hole open",
+  filter: "Filter out",
+  other: "Other",
+};
+
+/** The server's ledger, less what was undone or handed on here and still waits, with what was opened here. */
+export function openChanges(page: Page, entries: Logged[]): OpenChange[] {
+  const waiting = entries.filter((entry) => entry.waiting);
+  const of = (kind: string) => waiting.filter((entry) => entry.kind === kind);
+  const gone = new Set(of("undone").map((entry) => String(entry.body.change)));
+  const handed = new Map(of("handed_on").map((entry) => [String(entry.body.change), entry.body]));
+  const there = (page.work_up.temporary ?? []).map((each) => ({
+    id: each.entry,
+    what: each.what,
+    kindName: each.kind_name,
+    undo: each.undo,
+    at: each.at,
+    by: each.by,
+    handedTo: each.handed_to_name ?? "",
+    reason: each.reason ?? "",
+    waiting: false,
+  }));
+  const here = of("temporary").map((entry) => ({
+    id: entry.id,
+    what: String(entry.body.what),
+    kindName: KINDS[String(entry.body.kind)] ?? "Other",
+    undo: String(entry.body.undo ?? ""),
+    at: entry.at,
+    by: entry.by,
+    handedTo: "",
+    reason: "",
+    waiting: true,
+  }));
+  return [...there, ...here]
+    .filter((each) => !gone.has(each.id))
+    .map((each) => {
+      const to = handed.get(each.id);
+      return to ? { ...each, handedTo: String(to.to_name), reason: String(to.reason) } : each;
+    });
+}
+
+/** Mine over all visits, counting what still waits on this device: opened here, undone here, handed on here. */
+export function stillOpen<Row extends { entry: string; visit: string }>(
+  rows: Row[],
+  waiting: Waiting[],
+): { entry: string; visit: string }[] {
+  const letGo = new Set(
+    waiting
+      .filter((row) => row.entry.kind === "undone" || row.entry.kind === "handed_on")
+      .map((row) => String((row.entry.body as Record<string, unknown>).change)),
+  );
+  const known = new Set(rows.map((row) => String(row.entry)));
+  const here = waiting
+    .filter((row) => row.entry.kind === "temporary" && !known.has(row.entry.id))
+    .map((row) => ({ entry: row.entry.id, visit: row.visit }));
+  return [...rows, ...here].filter((row) => !letGo.has(String(row.entry)));
+}
+
+type Line = Schemas["OpenChangeLine"];
+
+/** The list over all visits once a visit was answered: what it closed is gone, what it opened is there. */
+export function afterAnswer(rows: Line[], page: Page): Line[] {
+  const open = new Map((page.work_up.temporary ?? []).map((each) => [each.entry, each]));
+  const kept = rows.filter((row) => {
+    const now = open.get(String(row.entry));
+    return String(row.visit) !== String(page.id) || (now && (row.handed || !now.handed_to));
+  });
+  const known = new Set(rows.map((row) => String(row.entry)));
+  const fresh = [...open.values()]
+    .filter((each) => !known.has(each.entry) && !each.handed_to)
+    .map((each) => ({
+      entry: each.entry,
+      visit: String(page.id),
+      system: page.system.name,
+      site: page.system.site,
+      what: each.what,
+      kind_name: each.kind_name,
+      undo: each.undo,
+      at: each.at,
+      by: each.by,
+      handed: false,
+      reason: "",
+    }));
+  return [...kept, ...fresh];
+}
