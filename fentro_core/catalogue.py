@@ -1,6 +1,7 @@
 """Every calculation of the core: importing this fills the registry."""
 
 from fentro_core.air import chart, mixing, outdoor_share, pressure, state
+from fentro_core.economizer import changeover, minimum_position, relief, sensors
 from fentro_core.history import drift
 from fentro_core.leakage import return_side
 from fentro_core.measuring import averaging, matching, steadiness, traverse
@@ -25,4 +26,8 @@ MODULES = (
     refrigerant,
     return_side,
     drift,
+    changeover,
+    minimum_position,
+    relief,
+    sensors,
 )

@@ -157,9 +157,13 @@ KINDS: dict[str, Kind] = {
         Kind("diameter", Unit("mm", "mm", 1e-3, decimals=0), Unit("in", "in", 0.0254, decimals=0)),
         Kind("depth", Unit("mm", "mm", 1e-3, decimals=0), Unit("in", "in", 0.0254, decimals=2)),
         Kind("velocity", Unit("m/s", "m/s", 1.0, decimals=2), Unit("fpm", "fpm", FOOT_M / 60, decimals=0)),
+        Kind("door", Unit("m", "m", 1.0, decimals=2), Unit("ft", "ft", FOOT_M, decimals=2)),
+        Kind("force", Unit("N", "N", 1.0, decimals=1), Unit("lbf", "lbf", POUND_KG * 9.80665, decimals=1)),
+        Kind("resistance", Unit("ohm", "Ω", 1.0, decimals=0), Unit("ohm", "Ω", 1.0, decimals=0)),
         Kind("voltage", Unit("V", "V", 1.0, decimals=0), Unit("V", "V", 1.0, decimals=0)),
         Kind("current", Unit("A", "A", 1.0, decimals=1), Unit("A", "A", 1.0, decimals=1)),
         Kind("area", Unit("m2", "m²", 1.0, decimals=1), Unit("ft2", "sq ft", FOOT_M**2, decimals=0)),
+        Kind("duct_area", Unit("m2", "m²", 1.0, decimals=4), Unit("ft2", "sq ft", FOOT_M**2, decimals=3)),
         Kind("opening", Unit("cm2", "cm²", 1e-4, decimals=0), Unit("in2", "sq in", 0.0254**2, decimals=1)),
         Kind(
             "leakage_rate",
@@ -207,6 +211,8 @@ _KIND_BY_SUFFIX = {
     "_c": "temperature",
     "_k": "temperature_difference",
     "_a": "current",
+    "_n": "force",
+    "_ohm": "resistance",
     "_s": "duration",
     "_share": "share",
 }

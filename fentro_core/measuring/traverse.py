@@ -228,7 +228,7 @@ def traverse_plan(duct: Duct, work: Working = SILENT) -> TraversePlan:
     ISO 3966:2008, log-Tchebycheff and log-linear rules.
     """
     found = plan(duct)
-    work.step("free area", "A", "as measured inside", found.area_m2, "area")
+    work.step("free area", "A", "as measured inside", found.area_m2, "duct_area")
     return found
 
 
@@ -264,17 +264,17 @@ def traverse(duct: Duct, velocities_m_per_s: tuple[float, ...], work: Working = 
     )  # fmt: skip
     if duct.shape == "round":
         work.step(
-            "free area", "A", "pi / 4 * (D / 1000)^2", duct.area_m2, "area", us="pi / 4 * (D / 12)^2",
+            "free area", "A", "pi / 4 * (D / 1000)^2", duct.area_m2, "duct_area", us="pi / 4 * (D / 12)^2",
             D=(duct.diameter_m or 0.0, "depth"),
         )  # fmt: skip
     else:
         work.step(
-            "free area", "A", "W / 1000 * H / 1000", duct.area_m2, "area", us="W / 12 * H / 12",
+            "free area", "A", "W / 1000 * H / 1000", duct.area_m2, "duct_area", us="W / 12 * H / 12",
             W=(duct.width_m or 0.0, "depth"), H=(duct.height_m or 0.0, "depth"),
         )  # fmt: skip
     work.step(
         "airflow by traverse", "V", "1000 * c * A", flow, "airflow", us="c * A", source="ISO 3966",
-        c=(mean, "velocity"), A=(duct.area_m2, "area"),
+        c=(mean, "velocity"), A=(duct.area_m2, "duct_area"),
     )  # fmt: skip
     planned = len(plan(duct).points)
     return Traverse(flow, mean, duct.area_m2, len(velocities_m_per_s), planned, profile_flags(duct, velocities_m_per_s))

@@ -99,7 +99,7 @@ def electric_rise(
         raise Refused("The heat input must be above zero.", "heat_w")
     per_kelvin = heat_output(airflow_m3s, return_dry_bulb_c, return_dry_bulb_c + 1.0, humidity_ratio, pressure_pa)
     return work.step(
-        "rise by electric heat", "dT", "1000 * Q / K", heat_w / per_kelvin, "temperature_difference", us="1.8 * Q / K",
+        "rise by electric heat", "dT", "1000 * Q / K", heat_w / per_kelvin, "temperature_difference", us="Q / K",
         source="balance of heat; K is m cp of this air, per kelvin", Q=(heat_w, "power"), K=(per_kelvin, "heat_per_kelvin"),
     )  # fmt: skip
 

@@ -1,12 +1,14 @@
 """The registry and the command line: JSON in, JSON out, every complaint with its field."""
 
 import json
+import math
+import re
 import subprocess
 import sys
 
 import pytest
 
-from fentro_core import calculation, catalogue
+from fentro_core import calculation, catalogue, units
 from fentro_core.refusal import Refused
 
 STATE = {"dry_bulb_c": {"value": 24.0, "plus_minus": 0.3}, "relative_humidity": {"value": 0.5, "plus_minus": 0.02}}
@@ -64,6 +66,26 @@ EXAMPLES = {
         "liquid_gauge_pa": 2.6e6,
         "liquid_line_c": {"value": 36.0, "plus_minus": 0.5},
     },
+    "economizer.changeover": {
+        "school": "differential_enthalpy",
+        "climate_zone": "3A",
+        "outdoor": {"dry_bulb_c": {"value": 18.0, "plus_minus": 0.5}, "relative_humidity": {"value": 0.7, "plus_minus": 0.03}},
+        "return_": STATE,
+    },
+    "economizer.next_position": {
+        "reads": [{"position": 0.2, "outdoor_share": 0.31}, {"position": 0.12, "outdoor_share": 0.22}],
+        "required_m3s": 0.4,
+        "supply_m3s": {"value": 2.0, "plus_minus": 0.06},
+        "return_c": 24.0,
+        "outdoor_c": 4.0,
+    },
+    "economizer.relief_area": {"airflow_m3s": {"value": 1.2, "plus_minus": 0.05}, "drop_pa": 12.5},
+    "economizer.door_force": {"door_width_m": 0.91, "door_height_m": 2.13, "drop_pa": {"value": 12.5, "plus_minus": 1}},
+    "economizer.sensor_curve": {
+        "curve": "10k type II",
+        "resistance_ohm": {"value": 18091, "plus_minus": 50},
+        "reference_c": {"value": 12.0, "plus_minus": 0.3},
+    },
     "history.drift": {"points": [{"days": 90.0 * n, "value": 1 - 0.05 * n, "plus_minus": 0.04} for n in range(4)]},
     "refrigerant.target_superheat": {"return_wet_bulb_c": 17.0, "outdoor_dry_bulb_c": 30.0},
     "leakage.return_side": {
@@ -111,6 +133,29 @@ def test_every_calculation_runs_describes_itself_and_shows_its_working(name: str
     described = calculation.describe(name)
     assert set(EXAMPLES[name]) <= set(described["input"]["properties"])
     assert described["description"]
+
+
+NOT_BY_HAND = set(["table", "curve", "model", "count", "sum", "mean", "least", "given", "measured", "first", "n", "b"])
+"""Words in a formula that stand for a table, a model, a count or a whole method: no line to put numbers into."""
+
+
+@pytest.mark.parametrize("system", ["SI", "US"])
+@pytest.mark.parametrize("name", sorted(EXAMPLES))
+def test_every_line_of_working_follows_from_the_numbers_beside_it(name: str, system: str) -> None:
+    """In either system: the numbers as shown, with two more digits, put into the formula as shown."""
+    for line in calculation.run(name, EXAMPLES[name])["working"]:
+        formula = (line["formula_us"] if system == "US" else line["formula"]).replace("^", "**")
+        words = set(re.findall(r"[A-Za-z_]\w*", re.sub(r"\de[-\d]+", "", formula))) - {"sqrt", "pi"}
+        if words & NOT_BY_HAND:
+            continue
+        assert words <= set(line["numbers"]), f"{line['name']}: {formula}"
+        numbers = {}
+        for symbol, number in line["numbers"].items():
+            unit = units.KINDS[number["kind"]].unit(system)
+            numbers[symbol] = round(unit.from_si(number["value"]), unit.decimals + 2)
+        by_hand = eval(formula, {"__builtins__": {}, "sqrt": math.sqrt, "pi": math.pi}, numbers)
+        shown = units.KINDS[line["result"]["kind"]].unit(system).from_si(line["result"]["value"])
+        assert shown == pytest.approx(by_hand, rel=0.01, abs=0.02), line["name"]
 
 
 @pytest.mark.parametrize(
