@@ -200,11 +200,11 @@ def test_a_heating_visit_by_hand_as_found_and_as_left(device: BrowserContext) ->
     page.get_by_role("button", name="Write this change down").click()
     all_saved(page)
     step(page, "Prove")
-    for station, number in (("return", "20.4"), ("supply", "53.9")):
-        page.get_by_test_id(f"tag-{station}").click()
-        page.get_by_test_id("typed").wait_for()
+    for station, number in (("Return", "20.4"), ("Supply", "53.9")):
+        page.get_by_test_id(f"tag-{station.lower()}").click()
+        page.get_by_label(f"Read at {station}", exact=True).wait_for()
         tap(page, number)
-    all_saved(page)
+        all_saved(page)
     step(page, "Work out")
     compared = page.get_by_role("region", name="As found, as left")
     expect(compared.get_by_text("Filter:")).to_be_visible()
