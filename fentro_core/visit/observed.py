@@ -7,7 +7,7 @@ from math import erf, sqrt
 
 from fentro_core.findings.engine import CLEAR_FROM
 from fentro_core.findings.signs import LOOKS
-from fentro_core.measured import Measured
+from fentro_core.measured import Measured, propagate
 from fentro_core.performance.expected import CAPACITY_TOLERANCE_SHARE, SPLIT_TOLERANCE_K
 from fentro_core.performance.heating import HEAT_TOLERANCE_SHARE
 from fentro_core.performance.refrigerant import SANE_SUPERHEAT_K, SUBCOOLING_TOLERANCE_K, SUPERHEAT_TOLERANCE_K
@@ -40,7 +40,7 @@ FAR_APART = 2.0
 
 @dataclass(frozen=True)
 class Band:
-    """A look answered by one number: its key, limits (None: open), and whether both limits count."""
+    """A look answered by one number: its key, and the limits of its ordinary state (None: open)."""
 
     look: str
     number: str
@@ -174,7 +174,8 @@ class Observer:
         registers = next((method for method in bench.methods if method.key == "airflow_registers" and method.flow), None)
         flow = bench.flow_apart_from_heat
         if registers and registers.flow and flow and flow.flow and flow.key != "airflow_registers":
-            measured["register_share"] = _ratio(registers.flow, flow.flow)
+            inputs = {"sum_": registers.flow, "unit": flow.flow}
+            measured["register_share"] = propagate(lambda sum_, unit: {"share": sum_ / unit}, inputs)["share"]
 
     def _airflow(self) -> None:
         bench = self.bench
@@ -311,11 +312,3 @@ _SHOWN = {
 
 def _scaled(value: Measured, middle: float, half: float) -> Measured:
     return Measured((value.value - middle) / half, {source: part / half for source, part in value.parts.items()})
-
-
-def _ratio(one: Measured, other: Measured) -> Measured:
-    over = one.value / other.value
-    parts = {source: part / other.value for source, part in one.parts.items()}
-    for source, part in other.parts.items():
-        parts[source] = parts.get(source, 0.0) - part * over / other.value
-    return Measured(over, parts)

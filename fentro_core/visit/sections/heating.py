@@ -8,6 +8,7 @@ from fentro_core.performance.heating import (
     CARBON_MONOXIDE,
     HEAT_TOLERANCE_SHARE,
     WHO_MAY,
+    electric_rise,
     heat_output,
     heat_pump_expected,
     rise,
@@ -127,15 +128,11 @@ def _electric_rise(bench: Bench, heat: Measured, return_: StationAir) -> list[Re
     if flow is None or flow.flow is None:
         return [missing("target_rise", ["Airflow"])]
     inputs = {"heat": heat, "flow": flow.flow, "t_r": return_.dry_bulb}
-
-    def worked(heat: float, flow: float, t_r: float) -> dict[str, float]:
-        return {"rise": heat / heat_output(flow, t_r, t_r + 1.0, pressure_pa=bench.pressure_pa)}
-
-    found = propagate(worked, inputs)["rise"]
+    work = Working()
+    electric_rise(heat.value, flow.flow.value, return_.dry_bulb.value, 0.0, bench.pressure_pa, work)
+    found = propagate(lambda heat, flow, t_r: {"rise": electric_rise(heat, flow, t_r, 0.0, bench.pressure_pa)}, inputs)["rise"]
     return [
-        bench.keep(
-            "target_rise", found, "temperature_difference", Working(), Sentence.of("By the heater's watts and the airflow.")
-        )
+        bench.keep("target_rise", found, "temperature_difference", work, Sentence.of("By the heater's watts and the airflow."))
     ]
 
 
