@@ -1,0 +1,1 @@
+"""Functional tests of an economizer: a stimulus, and the response due within a time; generated from the configured sequence."""

@@ -1,0 +1,75 @@
+"""The verdict on a test from what was seen: whole half-widths against what was due; nothing holds that was not observed."""
+
+from __future__ import annotations
+
+from fentro_core.economizer.proof.step import EYE_HALF_WIDTHS, NAMES, Band, Judged, Seen, StepVerdict
+from fentro_core.measured import Measured
+from fentro_core.sentence import Sentence
+from fentro_core.verdict import Mark, judge
+
+_GRAVEST: tuple[Mark, ...] = ("off", "not_measured", "too_close", "watch", "holds")
+
+ENDED = {
+    "stopped": "Stopped before its end: nothing is proved. Repeat it.",
+    "gone": "The controller stopped answering: nothing is proved. Repeat it when it answers again.",
+    "not_ready": "The starting condition never came, so the test itself was not run. Look at the tests before it.",
+    "tripped": "Freeze protection stopped the unit: the mixed air was too cold. Reset it by hand once you know why.",
+    "refused": "The controller refused an override: nothing is proved. Test it by hand, and type what you see.",
+}
+
+
+def verdict(seen: Seen) -> StepVerdict:
+    """Each point that is due against what was seen, and the gravest of them."""
+    points = tuple(_judged(band, seen) for band in seen.expected)
+    if seen.ended != "done":
+        return StepVerdict("not_measured", points, Sentence.of(ENDED[seen.ended]))
+    mark: Mark = next((each for each in _GRAVEST if any(point.mark == each for point in points)), "not_measured")
+    late = seen.how == "controller" and seen.reached_s is None and mark in ("holds", "watch")
+    if late:
+        mark = "off"
+    return StepVerdict(mark, points, _words(mark, points, seen, late))
+
+
+def _judged(band: Band, seen: Seen) -> Judged:
+    name, kind = NAMES[band.point]
+    value = seen.values.get(band.point)
+    if value is None:
+        return Judged(band.point, name, kind, band.low, band.high, None, 0.0, "not_measured")
+    widths = EYE_HALF_WIDTHS if seen.how == "watched" else seen.plus_minus
+    width = seen.plus_minus.get(band.point, widths.get(band.point, 0.0))
+    mark, side = _plain(value, width, band)
+    if kind != "share" or band.point == "outdoor_share":
+        found = judge(Measured(value, {"reading": width} if width else {}), band.low, band.high)
+        mark, side = found.mark, found.side
+    return Judged(band.point, name, kind, band.low, band.high, value, width, mark, side)
+
+
+def _plain(value: float, width: float, band: Band) -> tuple[Mark, str]:
+    """Positions and stages: within its reading error of a limit still counts as there."""
+    if band.low is not None and value + width < band.low:
+        return "off", "low"
+    if band.high is not None and value - width > band.high:
+        return "off", "high"
+    return "holds", ""
+
+
+def _words(mark: Mark, points: tuple[Judged, ...], seen: Seen, late: bool) -> Sentence:
+    if late:
+        return Sentence.of("It got there in the end, but not within {allowed}.", allowed=(seen.allowed_s, "seconds"))
+    if mark in ("holds", "watch"):
+        if seen.reached_s is not None:
+            return Sentence.of("As due, after {reached}.", reached=(seen.reached_s, "seconds"))
+        return Sentence.of("As due.")
+    if mark == "too_close":
+        return Sentence.of("Too close to call: outdoor and return air are too much alike today, or the sensors too coarse.")
+    if mark == "not_measured":
+        missing = ", ".join(point.name.lower() for point in points if point.mark == "not_measured")
+        return Sentence.of(f"Not observed: {missing}." if missing else "Not observed.")
+    wrong = next(point for point in points if point.mark == "off")
+    due = wrong.low if wrong.side == "low" else wrong.high
+    side = "at least" if wrong.side == "low" else "at most"
+    assert due is not None
+    return Sentence.of(
+        "{name}: {seen} seen, {side} {due} due.".replace("{name}", wrong.name).replace("{side}", side),
+        seen=(wrong.value or 0.0, wrong.kind), due=(due, wrong.kind),
+    )  # fmt: skip

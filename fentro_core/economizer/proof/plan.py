@@ -1,0 +1,375 @@
+"""The test plan, generated from the configured sequence and the day: settings and tests cannot disagree."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+from fentro_core.air.pressure import SEA_LEVEL_PA
+from fentro_core.air.state import AirState
+from fentro_core.economizer.configuration import Configuration
+from fentro_core.economizer.proof.step import ALARMING, OVERRIDES, SHARE, Band, Hand, Step, Stimulus
+from fentro_core.refusal import Refused
+from fentro_core.sentence import Sentence
+
+LOCK_OUT = "Lock out and tag the power before a hand goes near dampers, linkage or blower. Capacitors hold charge."
+FREEZE = "Frost: cold mixed air can burst a water coil. Not with water in the coil; stop when the mixed air nears freezing."
+UNGUARDED = (
+    "While the mixed-air sensor is overridden, freeze protection is blind: read the mixed air yourself, and keep it short."
+)
+HOT = "Hot, humid air goes to the rooms meanwhile. Tell the occupants, and keep it short."
+COMPRESSOR = "Don't let the compressor start more often than its maker allows: wait its rest time."
+MOVING = "The damper moves by itself. Keep fingers and tools out of the blades and the linkage."
+HEATING = "The heat exchanger gets hot. Gas heat: a carbon monoxide alarm at hand; combustion is a licensed person's."
+PRESSURE = "Doors may get hard to open or swing out by themselves: keep exits clear and watched."
+ELECTRIC = "Low-voltage wires only. Check for voltage before you touch, and mark each wire before you pull it."
+
+SAFE_COOL_K = 6.0
+PAST_K = 0.8
+CALL_K = 0.6
+BIG_CALL_K = 2.2
+ENTHALPY_PER_K = 2000.0
+"""A switching differential of 1 K stands for 2 kJ/kg where enthalpy decides."""
+
+MOST_BUILDING_PA = 7.0
+"""Above the pressure at which relief opens, this much more and the relief has not done its work."""
+
+
+@dataclass(frozen=True)
+class Day:
+    """What the air is like now [°C], relative humidity 0 to 1; what the plan needs to choose its stimuli."""
+
+    outdoor_c: float = 14.0
+    return_c: float = 24.0
+    outdoor_rh: float = 0.6
+    return_rh: float = 0.5
+    pressure_pa: float = SEA_LEVEL_PA
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """What the plan says besides the configuration: the outdoor-air share at minimum position, 0 to 1, if worked out."""
+
+    minimum_share: float | None = None
+
+
+def outdoor_at(setting: Configuration, day: Day, under_k: float) -> tuple[Stimulus, ...]:
+    """Overrides that put the outdoor air so far below the changeover point (above: negative) [K].
+
+    Where enthalpy decides, the dry bulb is held 3 K below its cap and the humidity moves.
+    """
+    if setting.changeover == "fixed_dry_bulb":
+        return (Stimulus("outdoor_temperature", setting.high_limit_c - under_k),)
+    back: tuple[Stimulus, ...] = (Stimulus("return_temperature", day.return_c), Stimulus("return_humidity", day.return_rh))
+    if setting.changeover == "differential_dry_bulb":
+        return (*back[:1], Stimulus("outdoor_temperature", day.return_c - under_k))
+    if setting.changeover == "fixed_enthalpy":
+        most = setting.high_limit_j_per_kg
+        back = ()
+    else:
+        most = AirState.from_rh(day.return_c, day.return_rh, day.pressure_pa).enthalpy_j_per_kg
+    wanted = most - under_k * ENTHALPY_PER_K
+    dry_bulb = setting.high_limit_c - 3.0
+    humidity = _humidity(dry_bulb, wanted, day.pressure_pa)
+    if humidity > 0.97:
+        raise Refused("The enthalpy limit lies so high that no air below the dry-bulb cap reaches it.", "high_limit_j_per_kg")
+    return (*back, Stimulus("outdoor_temperature", dry_bulb), Stimulus("outdoor_humidity", humidity))
+
+
+def _humidity(dry_bulb_c: float, enthalpy: float, pressure_pa: float) -> float:
+    ratio = (enthalpy - 1006.0 * dry_bulb_c) / (2.501e6 + 1860.0 * dry_bulb_c)
+    saturated = AirState.from_rh(dry_bulb_c, 1.0, pressure_pa)
+    vapour = ratio * pressure_pa / (0.621945 + ratio)
+    full = saturated.humidity_ratio * pressure_pa / (0.621945 + saturated.humidity_ratio)
+    return min(max(vapour / full, 0.01), 1.0)
+
+
+def cool_enough(setting: Configuration, day: Day) -> bool:
+    """Today's outdoor air lies clearly inside the changeover: no need to play a cooler one to the controller."""
+    if day.outdoor_c > setting.high_limit_c - 2.0 or day.outdoor_c > day.return_c - 2.0:
+        return False
+    if "enthalpy" not in setting.changeover:
+        return True
+    outdoor = AirState.from_rh(day.outdoor_c, day.outdoor_rh, day.pressure_pa).enthalpy_j_per_kg
+    most = (
+        setting.high_limit_j_per_kg
+        if setting.changeover == "fixed_enthalpy"
+        else AirState.from_rh(day.return_c, day.return_rh, day.pressure_pa).enthalpy_j_per_kg
+    )
+    return outdoor < most - 3000.0
+
+
+OCCUPIED = Stimulus("occupied", 1.0)
+WARM_SUPPLY_K = 2.0
+
+
+def _warm_supply(setting: Configuration, day: Day) -> tuple[Stimulus, ...]:
+    """On a cold day minimum air alone may satisfy the supply loop; its sensor is then held a little warm, so that it acts."""
+    if day.outdoor_c >= setting.supply_setpoint_c:
+        return ()
+    return (Stimulus("supply_temperature", setting.supply_setpoint_c + WARM_SUPPLY_K),)
+
+
+def _cold(day: Day) -> tuple[str, ...]:
+    return (FREEZE,) if day.outdoor_c < 6 else ()
+
+
+def plan(setting: Configuration, day: Day, wanted: Wanted = Wanted()) -> tuple[Step, ...]:
+    """Every test in the order of work, for this configuration on this day.
+
+    >>> [step.key for step in plan(Configuration(), Day())][:5]
+    ['by_hand', 'closed', 'minimum', 'full', 'cool']
+    """
+    steps = (step for make in _MAKERS if (step := make(setting, day, wanted)) is not None)
+    if not _low_limit_may_act(setting, day):
+        return tuple(steps)
+    return tuple(replace(step, not_today=_TOO_COLD) if step.key in OPENING else step for step in steps)
+
+
+OPENING = ("cool", "assist", "below", "cold_mixed", "cold_outdoor")
+"""Tests in which the damper must open by itself."""
+
+_TOO_COLD = Sentence.of(
+    "Not today: it is so cold that the low limit rightly holds the damper near its minimum. Come back on a milder day."
+)
+
+
+def _low_limit_may_act(setting: Configuration, day: Day) -> bool:
+    """Even minimum outdoor air may bring the mixed air near its low limit."""
+    share = min(2.2 * setting.minimum_position + 0.06, 1.0)
+    return day.return_c + share * (day.outdoor_c - day.return_c) < setting.mixed_low_limit_c + 2.0
+
+
+def _call(setting: Configuration, more_k: float) -> Stimulus:
+    return Stimulus("room_temperature", setting.cooling_setpoint_c + more_k)
+
+
+def _about(value: float, within: float) -> Band:
+    return Band("damper_position", max(value - within, 0.0), min(value + within, 1.0))
+
+
+def _at_minimum(setting: Configuration, day: Day, aim: float) -> Band:
+    """Minimum or closed; on a day so cold that the low limit may rightly hold the damper lower, only not above."""
+    band = _about(aim, 0.06)
+    return Band(band.point, None, band.high) if _low_limit_may_act(setting, day) else band
+
+
+def _hot(day: Day) -> tuple[str, ...]:
+    return (HOT,) if day.outdoor_c > day.return_c else ()
+
+
+def _by_hand(setting: Configuration, day: Day, wanted: Wanted) -> Step:
+    return Step(
+        "by_hand", "Power, linkage, blades and seals, by hand", "A controller can't see a loose linkage.",
+        Sentence.of("Fan off, power locked out. Move the damper by hand over its whole way."),
+        by_hand_only=True, hazards=(LOCK_OUT, MOVING),
+        look=("Linkage tight, no slip on the shaft", "Blades reach both ends, and no blade stays behind", "Seals whole",
+              "Return damper moves the opposite way", "24 V at the actuator when the power is back"),
+    )  # fmt: skip
+
+
+def _closed(setting: Configuration, day: Day, wanted: Wanted) -> Step:
+    return Step(
+        "closed", "Damper closed", "Closed means closed: what leaks is paid for all year.",
+        Sentence.of("Hold the damper command at 0 % and wait for the mixed air to settle."),
+        (OCCUPIED, Stimulus("damper_command", 0.0)), (Band("damper_position", None, 0.05), Band(SHARE, None, 0.12)),
+        allowed_s=240, hold_s=60, hazards=(MOVING,),
+    )  # fmt: skip
+
+
+def _minimum(setting: Configuration, day: Day, wanted: Wanted) -> Step:
+    share, aim = wanted.minimum_share, setting.minimum_position
+    band = Band(SHARE, share - 0.08, share + 0.08) if share is not None else Band(SHARE, 0.5 * aim, min(2.2 * aim + 0.06, 1.0))
+    return Step(
+        "minimum", "Damper at minimum", "The position is set for a share of outdoor air: the air says whether it is there.",
+        Sentence.of("Hold the damper command at {position} and wait for the mixed air to settle.", position=(aim, "share")),
+        (OCCUPIED, Stimulus("damper_command", aim)), (_about(aim, 0.05), band), allowed_s=240, hold_s=60, hazards=(MOVING,),
+    )  # fmt: skip
+
+
+def _full(setting: Configuration, day: Day, wanted: Wanted) -> Step:
+    return Step(
+        "full", "Damper fully open", "The whole stroke, the time it takes, and that the blades follow the actuator.",
+        Sentence.of("Hold the damper command at 100 %. Note when it arrives."),
+        (OCCUPIED, Stimulus("damper_command", 1.0)), (Band("damper_position", 0.95), Band(SHARE, 0.72)),
+        allowed_s=220, hold_s=50, hazards=(MOVING, *_cold(day), *_hot(day)),
+    )  # fmt: skip
+
+
+def _cooler(setting: Configuration, day: Day) -> tuple[tuple[Stimulus, ...], Sentence]:
+    """Outdoor air that may cool: today's own, or a cooler one played to the controller."""
+    if cool_enough(setting, day):
+        return (), Sentence.of(
+            "It is {outdoor} outside: cool enough as it is. Raise the room by setpoint or override to call for cooling.",
+            outdoor=(day.outdoor_c, "temperature"),
+        )
+    under = SAFE_COOL_K if "enthalpy" not in setting.changeover else 5.0
+    return outdoor_at(setting, day, under), Sentence.of(
+        "It is {outdoor} outside: too warm for this. Hold the outdoor sensor's value in the cool, and call for cooling.",
+        outdoor=(day.outdoor_c, "temperature"),
+    )
+
+
+def _cool(setting: Configuration, day: Day, wanted: Wanted) -> Step:
+    played, words = _cooler(setting, day)
+    least = setting.minimum_position + 0.05
+    low = 0.9 if day.outdoor_c > setting.supply_setpoint_c else least
+    return Step(
+        "cool", "Cool outside: dampers open, compressor off", "The point of it all: cooling with outdoor air alone.",
+        words, (OCCUPIED, *played, *_warm_supply(setting, day), _call(setting, CALL_K)),
+        (Band("damper_position", low), Band("compressor", None, 0.02)),
+        allowed_s=420, hold_s=150 if day.outdoor_c > 6 else 60, hazards=(MOVING, *_hot(day), *_cold(day)),
+    )  # fmt: skip
+
+
+def _assist(setting: Configuration, day: Day, wanted: Wanted) -> Step | None:
+    if setting.stages == 0 or day.outdoor_c < setting.supply_setpoint_c + 1.5:
+        return None
+    played, words = _cooler(setting, day)
+    integrated = setting.sequence == "integrated"
+    compressor = Band("compressor", 0.2) if integrated else Band("compressor", None, 0.02)
+    return Step(
+        "assist", "Cool outside, but not enough" + (": compressor helps" if integrated else ": outdoor air alone"),
+        "Integrated: full outdoor air first, then the compressor." if integrated else "Exclusive: never both.",
+        words, (OCCUPIED, *played, _call(setting, BIG_CALL_K)), (Band("damper_position", 0.9), compressor),
+        allowed_s=600, hold_s=20 if integrated else 300, hazards=(MOVING, COMPRESSOR, *_hot(day)),
+    )  # fmt: skip
+
+
+def _above(setting: Configuration, day: Day, wanted: Wanted) -> Step:
+    compressor = (Band("compressor", 0.2),) if setting.stages else ()
+    return Step(
+        "above", "Just above changeover: back to minimum", "Outdoor air that costs more than it saves stays outside.",
+        Sentence.of("Hold the outdoor air just above the changeover point, and call for cooling."),
+        (OCCUPIED, *outdoor_at(setting, day, -PAST_K), *_warm_supply(setting, day), _call(setting, CALL_K)),
+        (_at_minimum(setting, day, setting.minimum_position), *compressor), allowed_s=420, hold_s=30, hazards=(MOVING, COMPRESSOR),
+    )  # fmt: skip
+
+
+def _from_above(setting: Configuration, day: Day) -> tuple[tuple[Stimulus, ...], tuple[Band, ...]]:
+    first = (OCCUPIED, *outdoor_at(setting, day, -PAST_K), *_warm_supply(setting, day), _call(setting, CALL_K))
+    return first, (Band("damper_position", None, setting.minimum_position + 0.06),)
+
+
+def _inside(setting: Configuration, day: Day, wanted: Wanted) -> Step:
+    first, ready = _from_above(setting, day)
+    return Step(
+        "inside", "Just inside the differential: nothing changes", "Without a differential the dampers hunt on a mild day.",
+        Sentence.of("From above the changeover point, bring the outdoor air half a differential below it."),
+        (OCCUPIED, *outdoor_at(setting, day, max(setting.differential_k, 0.6) / 2), *_warm_supply(setting, day), _call(setting, CALL_K)),
+        (_at_minimum(setting, day, setting.minimum_position),), allowed_s=200, throughout=True, first=first, ready=ready, ready_after_s=60, hazards=(MOVING,),
+    )  # fmt: skip
+
+
+def _below(setting: Configuration, day: Day, wanted: Wanted) -> Step:
+    first, ready = _from_above(setting, day)
+    return Step(
+        "below", "Below the differential: dampers open again", "It must come back as well as go.",
+        Sentence.of("From above the changeover point, bring the outdoor air more than a differential below it."),
+        (OCCUPIED, *outdoor_at(setting, day, setting.differential_k + PAST_K), *_warm_supply(setting, day), _call(setting, CALL_K)),
+        (Band("damper_position", setting.minimum_position + 0.05),),
+        allowed_s=420, hold_s=20, first=first, ready=ready, ready_after_s=60, hazards=(MOVING, *_hot(day)),
+    )  # fmt: skip
+
+
+def _heating(setting: Configuration, day: Day, wanted: Wanted) -> Step:
+    aim = 0.0 if setting.heating_damper == "closed" else setting.minimum_position
+    return Step(
+        "heating", "Heating call: " + ("outdoor damper closed" if aim == 0 else "minimum outdoor air"),
+        "Nobody pays to heat more outdoor air than needed.",
+        Sentence.of("Call for heating: hold the room below the heating setpoint."),
+        (OCCUPIED, Stimulus("room_temperature", setting.heating_setpoint_c - 2.0)),
+        (_at_minimum(setting, day, aim), Band("compressor", None, 0.02)), allowed_s=420, hold_s=30, hazards=(HEATING, MOVING),
+    )  # fmt: skip
+
+
+def _unoccupied(setting: Configuration, day: Day, wanted: Wanted) -> Step:
+    return Step(
+        "unoccupied", "Fan off or unoccupied: closed", "A damper open at night cools the building and freezes coils.",
+        Sentence.of("Hold the schedule at unoccupied."), (Stimulus("occupied", 0.0),),
+        (Band("damper_position", None, 0.05), Band("fan", None, 0.02)), allowed_s=240, hold_s=20, hazards=(MOVING,),
+    )  # fmt: skip
+
+
+def _cold_mixed(setting: Configuration, day: Day, wanted: Wanted) -> Step:
+    played, _ = _cooler(setting, day)
+    warm = _warm_supply(setting, day)
+    first = (OCCUPIED, *played, *warm, _call(setting, CALL_K), Stimulus("mixed_temperature", setting.mixed_low_limit_c + 4.0))
+    return Step(
+        "cold_mixed", "Mixed air made cold: outdoor damper retreats", "The low limit keeps coils from freezing, below minimum if need be.",
+        Sentence.of("While outdoor air cools, hold the mixed-air sensor's value {below} below its low limit.", below=(2.0, "temperature_difference")),
+        (*first[:-1], Stimulus("mixed_temperature", setting.mixed_low_limit_c - 2.0)),
+        (Band("damper_position", None, max(setting.minimum_position - 0.03, 0.02)),), allowed_s=270, hold_s=15,
+        first=first, ready=(Band("damper_position", setting.minimum_position + 0.02),), hazards=(UNGUARDED, MOVING, *_hot(day)),
+    )  # fmt: skip
+
+
+def _cold_outdoor(setting: Configuration, day: Day, wanted: Wanted) -> Step | None:
+    if setting.minimum_position < 0.06:
+        return None
+    cold = setting.mixed_low_limit_c - 4.0
+    outdoor = tuple(each for each in outdoor_at(setting, day, SAFE_COOL_K) if each.point.startswith("return"))
+    return Step(
+        "cold_outdoor", "Cold outside, mild mixed air: no retreat", "The low limit must read the mixed air, not the outdoor air.",
+        Sentence.of("Hold the outdoor sensor's value at {cold}, the mixed-air sensor's at a mild value; call for cooling.", cold=(cold, "temperature")),
+        (OCCUPIED, *outdoor, Stimulus("outdoor_temperature", cold), Stimulus("outdoor_humidity", 0.5),
+         Stimulus("mixed_temperature", setting.mixed_low_limit_c + 6.0), _call(setting, CALL_K)),
+        (Band("damper_position", setting.minimum_position - 0.03),), allowed_s=240, throughout=True, settle_s=90, hazards=(UNGUARDED, MOVING, *_hot(day)),
+    )  # fmt: skip
+
+
+def _power(setting: Configuration, day: Day, wanted: Wanted) -> Step:
+    return Step(
+        "power", "Power loss: spring return closes", "Without power the damper must give ordinary recirculation.",
+        Sentence.of("With the damper open, take the power off its actuator."),
+        (OCCUPIED, Stimulus("damper_command", 0.7)), (Band("damper_position", None, 0.05),), allowed_s=120, hold_s=10,
+        first=(OCCUPIED, Stimulus("damper_command", 0.7)), ready=(Band("damper_position", 0.6),),
+        hand=Hand("actuator_power", "off", "Pull the actuator's power wire", "Put the actuator's power wire back", "wire"),
+        hazards=(ELECTRIC, MOVING),
+    )  # fmt: skip
+
+
+def _sensor(setting: Configuration, day: Day, wanted: Wanted) -> Step:
+    aim = {"closed": 0.0, "minimum": setting.minimum_position, "full": 1.0}[setting.on_sensor_failure]
+    return Step(
+        "sensor", "Outdoor sensor unplugged: safe fallback, and an alarm", "A failed sensor must not leave the damper open.",
+        Sentence.of("Unplug the outdoor sensor while there is a call for cooling."),
+        (OCCUPIED, _call(setting, CALL_K)), (_at_minimum(setting, day, aim), Band(ALARMING, 0.5)), allowed_s=300, hold_s=20,
+        hand=Hand("unplug", "outdoor", "Unplug the outdoor sensor", "Plug the outdoor sensor in again", "sensor"),
+        hazards=(ELECTRIC, MOVING),
+    )  # fmt: skip
+
+
+def _relief(setting: Configuration, day: Day, wanted: Wanted) -> Step:
+    most = setting.relief_opens_pa + MOST_BUILDING_PA
+    return Step(
+        "relief", "Building pressure raised: relief opens", "The extra air must leave.",
+        Sentence.of("Damper fully open, doors shut. The building pressure stays below {most}.", most=(most, "pressure")),
+        (OCCUPIED, Stimulus("damper_command", 1.0)), (Band("damper_position", 0.95), Band("building_pressure", -5.0, most)),
+        allowed_s=240, hold_s=40, hazards=(PRESSURE, MOVING, *_hot(day)),
+    )  # fmt: skip
+
+
+def _restore(setting: Configuration, day: Day, wanted: Wanted) -> Step:
+    return Step(
+        "restore", "Everything released: normal running", "The visit ends with the unit as its own master.",
+        Sentence.of("Release every override and watch the unit run by itself."),
+        (), (Band(OVERRIDES, None, 0.5), Band("fan", None, 1.0), Band(ALARMING, None, 0.5)), allowed_s=240, hold_s=60,
+    )  # fmt: skip
+
+
+_MAKERS: tuple[Callable[[Configuration, Day, Wanted], Step | None], ...] = (
+    _by_hand, _closed, _minimum, _full, _cool, _assist, _above, _inside, _below, _heating, _unoccupied, _cold_mixed,
+    _cold_outdoor, _power, _sensor, _relief, _restore,
+)  # fmt: skip
+
+
+def day_now(points: dict[str, float], day: Day) -> Day:
+    """The day as the controller's own sensors see it, before anything is overridden."""
+    return replace(
+        day,
+        outdoor_c=points.get("outdoor_temperature", day.outdoor_c),
+        return_c=points.get("return_temperature", day.return_c),
+        outdoor_rh=min(max(points.get("outdoor_humidity", day.outdoor_rh), 0.02), 1.0),
+        return_rh=min(max(points.get("return_humidity", day.return_rh), 0.02), 1.0),
+    )

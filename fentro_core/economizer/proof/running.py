@@ -1,0 +1,188 @@
+"""A test while it runs: what to hold, what came back, when it is over. No clock and no wire of its own."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+from fentro_core.economizer.proof.step import (
+    ALARMING,
+    HALF_WIDTHS,
+    OVERRIDES,
+    SHARE,
+    Band,
+    Sample,
+    Seen,
+    Step,
+    Stimulus,
+)
+
+MOST_SAMPLES = 160
+LEAST_CONTRAST_K = 1.0
+TRACED = (
+    "damper_position", "outdoor_temperature", "return_temperature", "mixed_temperature", "supply_temperature", "compressor",
+    "building_pressure", SHARE,
+)  # fmt: skip
+
+
+def channels(points: Mapping[str, Any], ambient: Mapping[str, float]) -> dict[str, float]:
+    """Numbers of a controller's points, with what follows from them: outdoor share, alarm, overrides left.
+
+    `ambient`: what the temperature sensors showed before anything was overridden; an overridden one says nothing.
+    """
+    found = {key: float(value) for key, value in points.items() if isinstance(value, int | float) and key != "time_s"}
+    held = set(points.get("overridden", ()))
+    found[ALARMING] = 1.0 if points.get("alarm") else 0.0
+    found[OVERRIDES] = float(len(held))
+    air = {place: _own(points, held, ambient, f"{place}_temperature") for place in ("outdoor", "return", "mixed")}
+    outdoor, back, mixed = air["outdoor"], air["return"], air["mixed"]
+    if outdoor is not None and back is not None and mixed is not None and abs(outdoor - back) >= LEAST_CONTRAST_K:
+        found[SHARE] = (mixed - back) / (outdoor - back)
+    return found
+
+
+def _own(points: Mapping[str, Any], held: set[str], ambient: Mapping[str, float], key: str) -> float | None:
+    if key in held:
+        return None if key == "mixed_temperature" else ambient.get(key)
+    value = points.get(key)
+    return float(value) if isinstance(value, int | float) and -45 < value < 85 else None
+
+
+def share_half_width(values: Mapping[str, float]) -> float:
+    """95 % half-width of the outdoor share by three sensors of the controller, by first order."""
+    outdoor, back, share = values.get("outdoor_temperature"), values.get("return_temperature"), values.get(SHARE, 0.0)
+    if outdoor is None or back is None:
+        return 1.0
+    contrast = max(abs(outdoor - back), 0.1)
+    width = HALF_WIDTHS["mixed_temperature"]
+    return float(width * (1 + share * share + (1 - share) ** 2) ** 0.5 / contrast)
+
+
+def within(bands: tuple[Band, ...], values: Mapping[str, float]) -> bool:
+    """Every band is met by what is known."""
+    for band in bands:
+        value = values.get(band.point)
+        if value is None:
+            continue
+        if (band.low is not None and value < band.low) or (band.high is not None and value > band.high):
+            return False
+    return True
+
+
+class Run:
+    """Feed it the controller's points as time passes; it says what to hold and when it is over.
+
+    Parameters
+    ----------
+    step : Step
+    ambient : mapping
+        What the sensors showed before the test, by point, SI.
+    """
+
+    def __init__(self, step: Step, ambient: Mapping[str, float]) -> None:
+        self.step = step
+        self.ambient = ambient
+        self.stage = "first" if step.first else "test"
+        self.began_s: float | None = None
+        self.stage_s = 0.0
+        self.met_s: float | None = None
+        self.reached_s: float | None = None
+        self.broken = False
+        self.samples: list[Sample] = []
+        self.over = False
+        self.ended = "done"
+
+    @property
+    def holds(self) -> tuple[Stimulus, ...]:
+        """What must be held now."""
+        return self.step.first if self.stage == "first" else self.step.stimulus
+
+    @property
+    def hand_due(self) -> bool:
+        """The thing to be done by hand is due."""
+        return self.stage == "test" and self.step.hand is not None
+
+    def take(self, points: Mapping[str, Any]) -> None:
+        """The controller's points at its own time."""
+        now = float(points["time_s"])
+        if self.began_s is None:
+            self.began_s = self.stage_s = now
+        values = channels(points, self.ambient)
+        self.samples.append(Sample(round(now - self.began_s, 1), values))
+        spent = now - self.stage_s
+        if points.get("mode") == "freeze_trip":
+            self._end("tripped")
+            return
+        if self.stage == "first":
+            self._first(now, spent, values)
+        else:
+            self._test(now, spent, values)
+
+    def _first(self, now: float, spent: float, values: Mapping[str, float]) -> None:
+        if within(self.step.ready, values) and spent >= self.step.ready_after_s:
+            self.stage, self.stage_s, self.met_s = "test", now, None
+        elif spent >= self.step.allowed_s + 200:
+            self._end("not_ready")
+
+    def _test(self, now: float, spent: float, values: Mapping[str, float]) -> None:
+        step, met = self.step, within(self.step.expected, values)
+        if step.throughout:
+            if spent >= step.settle_s and not met:
+                self.broken = True
+            if self.broken and self.met_s is None:
+                self.met_s = now
+            if spent >= step.allowed_s or (self.broken and now - (self.met_s or now) >= 30):
+                self.reached_s = None if self.broken else step.settle_s
+                self._end("done")
+            return
+        if not met:
+            self.met_s = None
+            self.reached_s = None
+        elif self.met_s is None:
+            self.met_s, self.reached_s = now, now - self.stage_s
+        held = self.met_s is not None and now - self.met_s >= step.hold_s
+        if held or spent >= step.allowed_s + (step.hold_s if self.met_s is not None else 0.0):
+            self._end("done")
+
+    def _end(self, how: str) -> None:
+        self.over, self.ended = True, how
+
+    def seen(self, ended: str = "") -> Seen:
+        """What was seen, to be written down: last values over the end of the test, their half-widths, a thinned trace."""
+        ended = ended or self.ended
+        last = self.samples[-1].at_s if self.samples else 0.0
+        window = min(self.step.hold_s, 20.0)
+        tail = [each.values for each in self.samples if each.at_s >= last - window]
+        keys = {band.point for band in self.step.expected} | set(TRACED)
+        there = [key for key in sorted(keys) if tail and all(key in each for each in tail)]
+        values = {key: sum(each[key] for each in tail) / len(tail) for key in there}
+        if self.step.throughout and self.broken:
+            values |= self._worst()
+        widths = {key: HALF_WIDTHS[key] for key in values if key in HALF_WIDTHS}
+        if SHARE in values:
+            own = {key: self.ambient.get(key, values.get(key, 0.0)) for key in ("outdoor_temperature", "return_temperature")}
+            widths[SHARE] = share_half_width({**own, SHARE: values[SHARE]})
+        every = max(1, len(self.samples) // MOST_SAMPLES + 1)
+        kept = [each for index, each in enumerate(self.samples) if index % every == 0 or index == len(self.samples) - 1]
+        trace = tuple(_thin(each) for each in kept)
+        return Seen(
+            self.step.key, "controller", {key: round(value, 5) for key, value in values.items()},
+            {key: round(value, 5) for key, value in widths.items()}, self.step.expected, last, self.reached_s,
+            self.step.allowed_s, ended, trace,  # type: ignore[arg-type]
+        )  # fmt: skip
+
+    def _worst(self) -> dict[str, float]:
+        """For a test that had to hold throughout: the value farthest outside, by point."""
+        begin = self.stage_s - (self.began_s or 0.0) + self.step.settle_s
+        worst: dict[str, float] = {}
+        for band in self.step.expected:
+            seen = [each.values[band.point] for each in self.samples if each.at_s >= begin and band.point in each.values]
+            for value in seen:
+                out = max((band.low or -1e9) - value, value - (band.high if band.high is not None else 1e9), 0.0)
+                if out > 0:
+                    worst[band.point] = value
+        return worst
+
+
+def _thin(sample: Sample) -> Sample:
+    return Sample(sample.at_s, {key: round(sample.values[key], 4) for key in TRACED if key in sample.values})

@@ -1,0 +1,129 @@
+"""A whole proof against one controller, step by step: used by the bench, by tests, and by anything that has no browser."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping
+from typing import Any
+
+from fentro_core.economizer.places import PLACES, TEMPERATURES, Controller, ControllerGone, ControllerRefused
+from fentro_core.economizer.proof.running import Run, channels
+from fentro_core.economizer.proof.step import Seen, Step
+from fentro_core.economizer.which import Condition, Reference, which_is_which
+
+Hands = Callable[[str, str], None]
+Wait = Callable[[float], None]
+PUT_BACK = {"actuator_power": "on", "unplug": ""}
+
+
+def run_step(controller: Controller, step: Step, wait: Wait, hands: Hands | None = None, every_s: float = 2.0) -> Seen:
+    """Run one test to its end and release what it held.
+
+    Parameters
+    ----------
+    wait : callable
+        Lets so many seconds of the controller's time pass.
+    hands : callable, optional
+        Does what must be done by hand; without it such a test ends stopped.
+    """
+    ambient = channels(controller.points(), {})
+    run = Run(step, ambient)
+    held: set[str] = set()
+    by_hand = False
+    try:
+        while not run.over:
+            held = _hold(controller, run, held)
+            if run.hand_due and not by_hand and step.hand:
+                if hands is None:
+                    return run.seen("stopped")
+                hands(step.hand.action, step.hand.value)
+                by_hand = True
+            run.take(controller.points())
+            wait(every_s)
+        return run.seen()
+    except ControllerGone:
+        return run.seen("gone")
+    except ControllerRefused:
+        return run.seen("refused")
+    finally:
+        if by_hand and step.hand and hands:
+            hands(step.hand.action, PUT_BACK[step.hand.action])
+        for point in held:
+            try:
+                controller.release(point)
+            except ControllerGone:
+                break
+
+
+def _hold(controller: Controller, run: Run, held: set[str]) -> set[str]:
+    wanted = {each.point: each.value for each in run.holds}
+    for point in held - set(wanted):
+        controller.release(point)
+    for point, value in wanted.items():
+        controller.override(point, value)
+    return set(wanted)
+
+
+def prove(controller: Controller, steps: tuple[Step, ...], wait: Wait, hands: Hands | None = None) -> Iterator[Seen]:
+    """Every test that a controller can run, in order, with a rest between."""
+    for step in steps:
+        if step.by_hand_only or step.not_today:
+            continue
+        reset_trip(controller, wait, hands)
+        yield run_step(controller, step, wait, hands)
+        wait(60)
+
+
+def reset_trip(controller: Controller, wait: Wait, hands: Hands | None) -> None:
+    """Freeze protection is reset by hand; then the start-up passes."""
+    if hands and any(alarm["key"] == "freeze_trip" for alarm in controller.alarms()):
+        hands("freeze_reset", "")
+        wait(90)
+
+
+STEADY_K = 0.25
+CONDITIONS = (("damper shut", 0.0, 0.0), ("damper at 45 %", 0.45, 0.0), ("compressor on", 0.15, 1.0))
+"""Name, damper command and compressor: the last one sets supply and mixed air apart."""
+
+
+def audit(
+    controller: Controller, wait: Wait, reference: Callable[[str], float], hands: Hands | None = None, room_c: float = 22.0
+) -> tuple[Condition, ...]:
+    """Compare every sensor with a reference probe at its place in known conditions, each once steady.
+
+    The room is held between its setpoints, so that nothing runs that was not asked for. A condition in which the unit
+    trips, or that never settles, is left out.
+    """
+    found = []
+    for name, position, compressor in CONDITIONS:
+        reset_trip(controller, wait, hands)
+        held = {"occupied": 1.0, "room_temperature": room_c, "damper_command": position, "compressor": compressor}
+        for point, value in held.items():
+            controller.override(point, value)
+        wait(240)
+        before = controller.points()
+        for _ in range(10):
+            wait(30)
+            now = controller.points()
+            moved = max(abs(float(now[key]) - float(before[key])) for key in TEMPERATURES.values())
+            before = now
+            if now["mode"] == "freeze_trip":
+                break
+            if moved < STEADY_K:
+                found.append(audit_condition(name, now, {place: reference(place) for place in PLACES}))
+                break
+        for point in held:
+            controller.release(point)
+        wait(60)
+    return tuple(found)
+
+
+def audit_condition(name: str, points: Mapping[str, Any], references: Mapping[str, float]) -> Condition:
+    """One condition of the sensors against reference readings at their places [°C]."""
+    shown = {place: float(points[TEMPERATURES[place]]) for place in PLACES}
+    return Condition(name, shown, {place: Reference(value) for place, value in references.items()})
+
+
+def audit_signs(conditions: tuple[Condition, ...]) -> dict[str, bool]:
+    """Whether the sensors look swapped, or one shows a wrong temperature."""
+    found = which_is_which(conditions, {place: place for place in PLACES})
+    return {"swapped": found.swapped, "drifted": not found.swapped and any(sensor.off for sensor in found.sensors)}
