@@ -41,7 +41,7 @@ class Blind:
 
 
 def unit_of(seed: int, hidden: str) -> Blind:
-    """One unit of a set: build, weather, sequence, school and the size of its fault by seed; a day on which every test can run."""
+    """One unit of a set: build, weather, sequence, school and the size of its fault by seed; on a day that allows every test."""
     random = Random(seed)
     mean, swing, ratio = random.choice(WEATHERS)
     school = random.choice(SCHOOLS)

@@ -1,7 +1,7 @@
 """Every calculation of the core: importing this fills the registry."""
 
 from fentro_core.air import chart, mixing, outdoor_share, pressure, state
-from fentro_core.economizer import changeover, minimum_position, relief, sensors
+from fentro_core.economizer import changeover, minimum_position, mode_map, relief, retrofit, sensors, which
 from fentro_core.history import drift
 from fentro_core.leakage import return_side
 from fentro_core.measuring import averaging, matching, steadiness, traverse
@@ -30,4 +30,7 @@ MODULES = (
     minimum_position,
     relief,
     sensors,
+    mode_map,
+    retrofit,
+    which,
 )

@@ -170,7 +170,6 @@ KINDS: dict[str, Kind] = {
             Unit("L/s/100m2", "L/s per 100 m²", 1e-5, decimals=1),
             Unit("cfm/100ft2", "cfm per 100 sq ft", CFM_M3S / (100 * FOOT_M**2), decimals=1),
         ),
-        Kind("hours", Unit("h", "h", 3600.0, decimals=0), Unit("h", "h", 3600.0, decimals=0)),
         Kind("duration", _MINUTE, _MINUTE),
         Kind("seconds", _SECOND, _SECOND),
     )

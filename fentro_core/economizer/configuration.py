@@ -47,6 +47,7 @@ class Configuration:
     differential_k: float = 1.0
     minimum_position: float = 0.2
     supply_setpoint_c: float = 13.0
+    loop_gain_per_k_s: float = 0.001
     cooling_setpoint_c: float = 24.0
     heating_setpoint_c: float = 20.0
     mixed_low_limit_c: float = 7.2
@@ -72,6 +73,7 @@ LABELS: dict[str, tuple[str, str]] = {
     "differential_k": ("Switching differential", "temperature_difference"),
     "minimum_position": ("Minimum position", "share"),
     "supply_setpoint_c": ("Supply air setpoint", "temperature"),
+    "loop_gain_per_k_s": ("Supply loop's gain per K and second", "ratio"),
     "cooling_setpoint_c": ("Cooling setpoint", "temperature"),
     "heating_setpoint_c": ("Heating setpoint", "temperature"),
     "mixed_low_limit_c": ("Mixed-air low limit", "temperature"),
@@ -114,6 +116,7 @@ _RANGES = {
     "differential_k": (0.0, 6.0),
     "minimum_position": (0.0, 1.0),
     "supply_setpoint_c": (8.0, 24.0),
+    "loop_gain_per_k_s": (0.0, 0.05),
     "cooling_setpoint_c": (15.0, 35.0),
     "heating_setpoint_c": (5.0, 30.0),
     "mixed_low_limit_c": (2.0, 15.0),

@@ -101,8 +101,8 @@ def which_is_which(conditions: tuple[Condition, ...], claimed: dict[str, str], w
     best = min(assignments, key=lambda each: (total[tuple(each.values())], each != claimed))
     least, said = total[tuple(best.values())], total[tuple(claimed[label] for label in labels)]
     chance = min(1.0, len(assignments) * exp(-(said - least) / 2))
-    work.step("misfit of the best places", "M", "sum of squares", least, "ratio")
-    work.step("misfit of the claimed places", "M_c", "sum of squares", said, "ratio")
+    work.step("misfit of the best places", "M", "sum(r * r)", least, "ratio")
+    work.step("misfit of the claimed places", "M_c", "sum(r * r)", said, "ratio")
     swapped = best != claimed and chance < MORE_THAN_CHANCE
     kept = best if swapped else claimed
     return WhichIsWhich(

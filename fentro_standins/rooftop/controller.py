@@ -11,7 +11,6 @@ START_UP_S = 60.0
 MINIMUM_RUN_S = 180.0
 MINIMUM_REST_S = 120.0
 OPEN_BEFORE_COMPRESSOR_S = 240.0
-P_PER_K, I_PER_K_S = 0.02, 0.0007
 RETREAT_PER_K_S = 0.01
 FAILED_OUTSIDE_C = (-45.0, 85.0)
 ALARM_AFTER_S = 20.0
@@ -39,6 +38,7 @@ class Sequence:
     freezing_since_s: float | None = None
     tripped: bool = False
     free: bool = False
+    gave_up: bool = False
     stage_one: bool = False
     stage_two: bool = False
     heat: bool = False
@@ -51,6 +51,7 @@ class Sequence:
         self.started_s, self.compressor, self.free = time_s, 0.0, False
         self.stage_one = self.stage_two = self.heat = False
         self.full_since_s = None
+        self.gave_up = False
         self.room_for_damper = 1.0
         self.mode = "start_up"
 
@@ -138,7 +139,8 @@ class Sequence:
         if self.heat:
             return "heating"
         if self.stage_one:
-            return "free" if self.free else "compressor"
+            return "free" if self.free and not self.gave_up else "compressor"
+        self.gave_up = False
         return "minimum"
 
     def _damper(self, dt: float, mode: str, seen: Mapping[str, float], failed: set[str], held: Mapping[str, float]) -> None:
@@ -150,8 +152,7 @@ class Sequence:
             self.damper = {"closed": 0.0, "minimum": least, "full": 1.0}[setting.on_sensor_failure]
         elif mode == "free":
             wanted = seen[f"{setting.loops.get('supply_loop', 'supply')}_temperature"] - setting.supply_setpoint_c
-            moved = self.damper + I_PER_K_S * wanted * dt
-            self.damper = min(max(moved + P_PER_K * max(min(wanted, 2.0), -2.0) * min(dt / 60, 1), least), 1.0)
+            self.damper = min(max(self.damper + setting.loop_gain_per_k_s * wanted * dt, least), 1.0)
         else:
             self.damper = 0.0 if mode == "heating" and setting.heating_damper == "closed" else least
         self._low_limit(dt, seen, held)
@@ -173,6 +174,8 @@ class Sequence:
         wanted = 0.0
         one = 1.0 / setting.stages if setting.stages else 0.0
         if mode == "compressor":
+            rested = time_s - self.changed_s >= MINIMUM_RUN_S
+            self.gave_up = self.gave_up and (self.stage_two or not rested)
             wanted = min(one * (2 if self.stage_two else 1), 1.0)
         elif mode == "free":
             if self.damper >= 0.95:
@@ -182,6 +185,7 @@ class Sequence:
             waited = self.full_since_s is not None and time_s - self.full_since_s >= OPEN_BEFORE_COMPRESSOR_S
             if self.compressor_ignores or (setting.sequence == "integrated" and self.stage_two and waited):
                 wanted = one
+            self.gave_up = setting.sequence == "exclusive" and self.stage_two and waited
         if mode != "free":
             self.full_since_s = None
         if failed and setting.locks_out:

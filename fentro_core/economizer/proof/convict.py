@@ -100,7 +100,7 @@ CAUSES: dict[str, Cause] = {
         ),
         Cause(
             "compressor_not_locked", "Compressor runs although outdoor air cools", "Wire or set the interlock: outdoor air first.",
-            "technician", ("cool.compressor.high assist.compressor.high? cool.damper_position.low? assist.damper_position.low?",),
+            "technician", ("cool.compressor.high assist.damper_position.high? cool.damper_position.low? assist.damper_position.low? below.damper_position.low?",),
         ),
         Cause(
             "no_differential", "Changeover has no switching differential", "Set a differential of 1 to 2 °F (about 1 K).", "technician",

@@ -26,7 +26,7 @@ ELECTRIC = "Low-voltage wires only. Check for voltage before you touch, and mark
 
 SAFE_COOL_K = 6.0
 PAST_K = 0.8
-CALL_K = 0.6
+CALL_K = 0.35
 BIG_CALL_K = 2.2
 ENTHALPY_PER_K = 2000.0
 """A switching differential of 1 K stands for 2 kJ/kg where enthalpy decides."""
@@ -227,12 +227,12 @@ def _assist(setting: Configuration, day: Day, wanted: Wanted) -> Step | None:
         return None
     played, words = _cooler(setting, day)
     integrated = setting.sequence == "integrated"
-    compressor = Band("compressor", 0.2) if integrated else Band("compressor", None, 0.02)
+    damper = Band("damper_position", 0.9) if integrated else _about(setting.minimum_position, 0.06)
     return Step(
-        "assist", "Cool outside, but not enough" + (": compressor helps" if integrated else ": outdoor air alone"),
-        "Integrated: full outdoor air first, then the compressor." if integrated else "Exclusive: never both.",
-        words, (OCCUPIED, *played, _call(setting, BIG_CALL_K)), (Band("damper_position", 0.9), compressor),
-        allowed_s=600, hold_s=20 if integrated else 300, hazards=(MOVING, COMPRESSOR, *_hot(day)),
+        "assist", "Cool outside, but not enough" + (": compressor helps" if integrated else ": compressor alone"),
+        "Integrated: full outdoor air first, then the compressor too." if integrated else "Exclusive: one or the other, never both.",
+        words, (OCCUPIED, *played, _call(setting, BIG_CALL_K)), (damper, Band("compressor", 0.2)),
+        allowed_s=700, hold_s=20, hazards=(MOVING, COMPRESSOR, *_hot(day)),
     )  # fmt: skip
 
 

@@ -7,6 +7,7 @@ from typing import Any
 
 from fentro_core.economizer.proof.step import (
     ALARMING,
+    CHANGE,
     HALF_WIDTHS,
     OVERRIDES,
     SHARE,
@@ -34,6 +35,7 @@ def channels(points: Mapping[str, Any], ambient: Mapping[str, float]) -> dict[st
     held = set(points.get("overridden", ()))
     found[ALARMING] = 1.0 if points.get("alarm") else 0.0
     found[OVERRIDES] = float(len(held))
+    found["mode_free"] = 1.0 if points.get("mode") in ("free", "free_and_compressor") else 0.0
     air = {place: _own(points, held, ambient, f"{place}_temperature") for place in ("outdoor", "return", "mixed")}
     outdoor, back, mixed = air["outdoor"], air["return"], air["mixed"]
     if outdoor is not None and back is not None and mixed is not None and abs(outdoor - back) >= LEAST_CONTRAST_K:
@@ -88,6 +90,7 @@ class Run:
         self.met_s: float | None = None
         self.reached_s: float | None = None
         self.broken = False
+        self.before: float | None = None
         self.samples: list[Sample] = []
         self.over = False
         self.ended = "done"
@@ -108,6 +111,10 @@ class Run:
         if self.began_s is None:
             self.began_s = self.stage_s = now
         values = channels(points, self.ambient)
+        if self.before is None and self.stage == "test":
+            self.before = values.get("damper_command", 0.0)
+        if self.before is not None:
+            values[CHANGE] = values.get("damper_command", 0.0) - self.before
         self.samples.append(Sample(round(now - self.began_s, 1), values))
         spent = now - self.stage_s
         if points.get("mode") == "freeze_trip":
@@ -121,6 +128,7 @@ class Run:
     def _first(self, now: float, spent: float, values: Mapping[str, float]) -> None:
         if within(self.step.ready, values) and spent >= self.step.ready_after_s:
             self.stage, self.stage_s, self.met_s = "test", now, None
+            self.before = values.get("damper_command", 0.0)
         elif spent >= self.step.allowed_s + 200:
             self._end("not_ready")
 

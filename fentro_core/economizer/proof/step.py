@@ -11,6 +11,7 @@ from fentro_core.verdict import Mark
 SHARE = "outdoor_share"
 ALARMING = "alarming"
 OVERRIDES = "overrides"
+CHANGE = "damper_change"
 """Worked out from a controller's points besides those it shows."""
 
 NAMES: dict[str, tuple[str, str]] = {
@@ -29,6 +30,8 @@ NAMES: dict[str, tuple[str, str]] = {
     "room_temperature": ("Room sensor", "temperature"),
     ALARMING: ("Alarm shown", "share"),
     OVERRIDES: ("Overrides left", "ratio"),
+    CHANGE: ("Damper command moved by", "share"),
+    "mode_free": ("Cooling with outdoor air", "share"),
 }
 
 BY_EYE = ("damper_position", "compressor", "heating", "fan", "relief", ALARMING, "building_pressure")
