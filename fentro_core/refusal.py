@@ -23,6 +23,13 @@ class Refused(ValueError):
         self.path = path
         super().__init__(f"{path}: {self.sentence.say()}" if path else self.sentence.say())
 
+    def at(self, path: str) -> Refused:
+        """The same refusal at another field."""
+        moved = Refused.__new__(Refused)
+        moved.sentence, moved.path = self.sentence, path
+        ValueError.__init__(moved, f"{path}: {self.sentence.say()}")
+        return moved
+
     def under(self, prefix: str) -> Refused:
         """The same refusal seen from one level further out."""
         moved = Refused.__new__(Refused)

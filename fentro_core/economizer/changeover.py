@@ -37,6 +37,14 @@ SWITCHING_DIFFERENTIAL_K = 1.5 / 1.8
 """1 to 2 °F between off and on again; the middle."""
 
 
+SCHOOL_REASONS: dict[School, str] = {
+    "fixed_dry_bulb": "One good temperature sensor. Errs least of all; in humid climates its limit must lie low.",
+    "differential_dry_bulb": "Outdoor against return temperature. Takes every mild hour, and cool, wet air in humid climates.",
+    "fixed_enthalpy": "Heat and moisture of the outdoor air against a limit. Keeps wet air out; needs a good humidity sensor.",
+    "differential_enthalpy": "Outdoor against return enthalpy. Best on paper; two humidity sensors err, and drift.",
+}
+
+
 def _celsius(fahrenheit: float) -> float:
     return (fahrenheit - 32) / 1.8
 

@@ -110,6 +110,18 @@ WORDS: dict[str, str] = {
     "return_fan": "return fan",
 }
 
+CHOICES: dict[str, dict[str, str]] = {
+    key: {value: WORDS[value] for value in values}
+    for key, values in {
+        "sequence": ("integrated", "exclusive"),
+        "changeover": ("fixed_dry_bulb", "differential_dry_bulb", "fixed_enthalpy", "differential_enthalpy"),
+        "heating_damper": ("closed", "minimum"),
+        "on_sensor_failure": ("closed", "minimum", "full"),
+        "relief": ("barometric", "relief_fan", "return_fan"),
+    }.items()
+} | {"locks_out": {"yes": "yes", "no": "no"}}
+"""Settings that are words, and what may be chosen."""
+
 _RANGES = {
     "high_limit_c": (5.0, 35.0),
     "high_limit_j_per_kg": (20_000.0, 80_000.0),

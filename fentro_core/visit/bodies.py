@@ -16,6 +16,7 @@ from fentro_core.measuring.traverse import Duct, check_duct
 from fentro_core.refusal import Refused
 from fentro_core.units import kind_of
 from fentro_core.visit.checklists import CHECKS
+from fentro_core.visit.economizer_bodies import ECONOMIZER_BODIES, EconomizerBody, check_economizer_body
 
 EntryKind = Literal[
     "reading",
@@ -34,6 +35,17 @@ EntryKind = Literal[
     "temporary",
     "undone",
     "handed_on",
+    "plan_setting",
+    "outdoor_need",
+    "damper_read",
+    "test_seen",
+    "point_list",
+    "point_read",
+    "configuration",
+    "alarm",
+    "alarm_check",
+    "alarm_closed",
+    "intake",
     "withdrawal",
     "closing",
     "reopening",
@@ -172,11 +184,16 @@ TemporaryKind = Literal["override", "jumper", "wire", "sensor", "damper", "test_
 
 @dataclass(frozen=True)
 class Temporary:
-    """Something changed for a test only, which must be undone; `undo`: how."""
+    """Something changed for a test only, which must be undone; `undo`: how.
+
+    `point`, `value`: the controller's point that is held, and at what (SI), when the app holds it.
+    """
 
     what: str
     kind: TemporaryKind = "other"
     undo: str = ""
+    point: str = ""
+    value: float | None = None
 
 
 @dataclass(frozen=True)
@@ -231,6 +248,7 @@ Body = (
     | Temporary
     | Undone
     | HandedOn
+    | EconomizerBody
     | Withdrawal
     | Closing
     | Reopening
@@ -253,6 +271,7 @@ BODIES: dict[str, type[Any]] = {
     "temporary": Temporary,
     "undone": Undone,
     "handed_on": HandedOn,
+    **ECONOMIZER_BODIES,
     "withdrawal": Withdrawal,
     "closing": Closing,
     "reopening": Reopening,
@@ -313,6 +332,8 @@ def check_body(body: Body) -> None:
                 raise Refused("Choose who takes it over.", "to")
             if not body.reason.strip():
                 raise Refused("Say why it is left open.", "reason")
+        case _ if isinstance(body, EconomizerBody):
+            check_economizer_body(body)
         case Match():
             check_match(body.quantity, body.probes, body.seconds)
 

@@ -66,10 +66,11 @@ class CoolingPlate(Plate):
 
 @dataclass(frozen=True)
 class RooftopPlate(CoolingPlate):
-    """Packaged rooftop unit, with or without an economizer."""
+    """Packaged rooftop unit, with or without an economizer; `controller`: the name its controller answers to at the gateway."""
 
     economizer: bool = False
     changeover: Changeover | None = None
+    controller: str = ""
 
 
 @dataclass(frozen=True)
@@ -198,6 +199,7 @@ PLATE_LABELS = {
     "coil_curve": "Coil's pressure drop",
     "economizer": "Economizer",
     "changeover": "Changeover",
+    "controller": "Controller",
     "night_cooling": "Night cooling damper",
     "heat_recovery": "Heat recovery",
 }

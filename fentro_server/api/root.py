@@ -11,7 +11,7 @@ from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, ValidationError
 
 from fentro_core.refusal import Refused
-from fentro_server.api import calculations, history, instruments, measuring, session, temporary, work
+from fentro_server.api import calculations, controller, economizer, history, instruments, measuring, session, temporary, work
 from fentro_server.api.access import SignedIn
 from fentro_server.api.errors import NotAllowed, Problem, plain, refusal_of
 
@@ -23,6 +23,8 @@ api.add_router("", history.router)
 api.add_router("", temporary.router)
 api.add_router("", instruments.router)
 api.add_router("", measuring.router)
+api.add_router("", economizer.router)
+api.add_router("", controller.router)
 
 if "fentro_server.demo" in settings.INSTALLED_APPS:
     from fentro_server.demo.api import router as demo_router

@@ -75,6 +75,7 @@ SYSTEMS: dict[str, dict[str, Any]] = {
             "maker": "Norrand",
             "model": "NR-120E",
             "serial": "NR12-40417",
+            "controller": "RTU-1",
             **_NR_120,
         },
     },
@@ -83,7 +84,7 @@ SYSTEMS: dict[str, dict[str, Any]] = {
         "name": "Rooftop unit 2",
         "kind": "packaged_rooftop",
         "location": "Roof, above the workshops",
-        "nameplate": {"maker": "Norrand", "model": "NR-120E", "serial": "NR12-40421", **_NR_120},
+        "nameplate": {"maker": "Norrand", "model": "NR-120E", "serial": "NR12-40421", "controller": "RTU-2", **_NR_120},
     },
     "furnace": {
         "site": "foxglove",
@@ -308,6 +309,44 @@ def yearly(key: str, system: str, by: str, days_ago: float, numbers: tuple[float
     ))  # fmt: skip
 
 
+def planned(minute: int, setting: str, value: float | str, reason: str) -> list[Any]:
+    """A setting of the economizer's plan."""
+    said = {"text": value} if isinstance(value, str) else {"number": value}
+    return [(minute, "plan_setting", {"setting": setting, "stage": "planned", "reason": reason, **said}, "as_found")]
+
+
+def damper(minute: int, position: float, mixed_c: float, return_c: float = 24.4, outdoor_c: float = 13.2) -> list[Any]:
+    """A reading of the walk to the minimum position."""
+    body = {"position": position, "return_c": return_c, "outdoor_c": outdoor_c, "mixed_c": mixed_c, "plus_minus_k": 0.15}
+    return [(minute, "damper_read", body, "as_found")]
+
+
+def watched(minute: int, key: str, title: str, due: list[tuple[str, float | None, float | None]], **seen: float) -> list[Any]:
+    """A functional test as a watcher saw it."""
+    expected = [{"point": point, "low": low, "high": high} for point, low, high in due]
+    body = {"test": key, "how": "watched", "values": seen, "expected": expected, "seconds": 180.0, "allowed_s": 300.0}
+    return [(minute, "test_seen", {"title": title, "seen": body}, "as_found")]
+
+
+def compared(minute: int, condition: str, phase: str = "as_found", **readings: tuple[float, float]) -> list[Any]:
+    """Sensors (by terminal, without its dash) against a reference at their places [°C]: shown, reference."""
+    return [
+        (
+            minute,
+            "point_read",
+            {
+                "terminal": f"AI-{key[2:]}",
+                "shown_c": shown,
+                "reference_c": reference,
+                "plus_minus_k": 0.3,
+                "condition": condition,
+            },
+            phase,
+        )
+        for key, (shown, reference) in readings.items()
+    ]
+
+
 def ticks(minute: int, *items: str) -> list[Any]:
     """Checks seen and done."""
     return [(minute, "check", {"item": item, "done": True}, "as_found") for item in items]
@@ -354,6 +393,12 @@ VISITS = (
         (7, "run", {"event": "started"}, "as_found"),
         *air(20, "return", 24.4, 63, "probe_a"), *air(21, "outdoor", 13.2, 71, "probe_a"),
         *air(22, "mixed", 22.6, 64, "probe_a"), *air(23, "mixed", 21.7, 65, "probe_a", point=2),
+        (26, "outdoor_need", {"required_m3s": 0.38, "supply_m3s": 1.8, "why": "Specimen hall, by people and floor area"}, "as_found"),
+        *planned(27, "changeover", "fixed_enthalpy", "Humid coast: keep wet air out, and one humidity sensor fewer to drift"),
+        *planned(27, "minimum_position", 0.14, "By the measured share, not by the damper's scale"),
+        *damper(29, 0.20, 20.9), *damper(31, 0.10, 22.55),
+        *watched(33, "closed", "Damper closed", [("damper_position", None, 0.05), ("outdoor_share", None, 0.12)], damper_position=0.0, outdoor_share=0.04),
+        *watched(34, "full", "Damper fully open", [("damper_position", 0.95, None), ("outdoor_share", 0.72, None)], damper_position=1.0, outdoor_share=0.93),
     )),
     yearly("rooftop-1-first", "rooftop", "tova", 470.3, (24.4, 57, 13.9, 91, 29.5, 1.86, 52), "As on the plate."),
     yearly("rooftop-1-second", "rooftop", "oona", 283.4, (24.7, 57, 14.2, 91, 32.0, 1.85, 60), "As it should be."),
@@ -361,6 +406,15 @@ VISITS = (
     yearly("rooftop-2-second", "rooftop_2", "oona", 283.5, (24.6, 57, 14.8, 90, 31.5, 1.87, 58), "Within tolerance."),
     yearly("rooftop-2-third", "rooftop_2", "jomar", 96.4, (24.5, 57, 15.6, 89, 31.0, 1.88, 66), "A little less than in spring."),
     yearly("rooftop-2-fourth", "rooftop_2", "oona", 19.2, (24.6, 57, 16.3, 87, 30.0, 1.87, 74), "Weaker again. Look at the charge next."),
+    DemoVisit("rooftop-2-sensors", "rooftop_2", "oona", 12.3, "Controller shows odd mixed air", (
+        *_ARRIVED, *_SETTLED,
+        *air(24, "return", 24.2, 55, "probe_a"), *air(26, "supply", 14.9, 88, "probe_a"), *air(28, "outdoor", 27.5, 60, "probe_a"), *flow(35, 1.87),
+        *compared(40, "damper shut", AI1=(27.6, 27.4), AI2=(24.4, 24.3), AI3=(25.0, 24.4), AI4=(24.5, 25.3)),
+        *compared(48, "compressor on", AI1=(27.9, 27.6), AI2=(24.0, 24.1), AI3=(14.6, 24.8), AI4=(24.7, 14.8)),
+        (52, "setting", {"what": "Wires of AI-3 and AI-4", "was": "swapped", "now": "each at its sensor", "why": "mixed and supply sensor showed each other's air"}, "as_found"),
+        *compared(60, "after the swap", "as_left", AI1=(27.8, 27.6), AI2=(24.1, 24.1), AI3=(24.9, 24.8), AI4=(14.7, 14.8)),
+        *_RESTORED, *close(80, "Two sensors swapped at the terminals. Look at unit 1 as well."),
+    )),
     DemoVisit("furnace-winter", "furnace", "jomar", 306.4, "Press room slow to warm in the morning", (
         *_ARRIVED, *_SETTLED,
         *air(24, "return", 20.4, 31, "probe_c"), *air(25, "return", 20.2, 31, "probe_c", point=2),

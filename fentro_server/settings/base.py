@@ -122,6 +122,9 @@ DATA_UPLOAD_MAX_MEMORY_SIZE = 5 * 1024 * 1024
 FENTRO_PROBES = env.str("FENTRO_PROBES", "")
 """Address of a probe gateway (docs/probes.md); empty when there is none."""
 
+FENTRO_CONTROLLERS = env.str("FENTRO_CONTROLLERS", "")
+"""Address of a gateway of economizer controllers (docs/controller.md); empty when there is none."""
+
 LOGGING = {
     "version": 1,
     "disable_existing_loggers": False,

@@ -107,8 +107,13 @@ def entry_of(row: Entry) -> core_entries.Entry:
     return _read(_Row(str(row.id), row))
 
 
-def worked(visit: Visit, entries: Iterable[Entry], instruments: Iterable[Instrument]) -> WorkUp:
-    """A visit worked out by the core."""
+def full_snapshot(visit: Visit, entries: Iterable[Entry], instruments: Iterable[Instrument]) -> core.Snapshot:
+    """The snapshot as the core reads it."""
     rows = list(entries)
     head = read_snapshot(_head_json(visit, rows, instruments))
-    return work_up(replace(head, entries=tuple(entry_of(row) for row in rows)))
+    return replace(head, entries=tuple(entry_of(row) for row in rows))
+
+
+def worked(visit: Visit, entries: Iterable[Entry], instruments: Iterable[Instrument]) -> WorkUp:
+    """A visit worked out by the core."""
+    return work_up(full_snapshot(visit, entries, instruments))

@@ -35,6 +35,7 @@ class Build:
     exhaust_m3s: float = 0.15
     relief_m3s_per_pa: float = 0.22
     pressure_pa: float = SEA_LEVEL_PA
+    occupied_h: tuple[float, float] = (6.0, 20.0)
 
 
 @dataclass(frozen=True)

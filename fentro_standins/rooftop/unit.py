@@ -192,7 +192,8 @@ class RooftopUnit:
         self.room.w += (flow * (supply.w - self.room.w) + build.wet_gains_kg_s * busy) / air_kg * dt
 
     def _occupied_now(self) -> bool:
-        return 6 <= self.time_s / 3600 % 24 < 20
+        first, last = self.build.occupied_h
+        return first <= self.time_s / 3600 % 24 < last
 
     # what the controller sees
 

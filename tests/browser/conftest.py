@@ -41,6 +41,7 @@ class Served:
     shipped: list[Any] = field(default_factory=list)
     probes: Any = field(default=None)
     probes_port: int = 0
+    controllers: Any = field(default=None)
 
     def start_probes(self) -> None:
         """The simulated probes, on the same port again."""
@@ -93,6 +94,8 @@ def served(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Served]:
     }
     probes_port = serving.free_port()
     environment["FENTRO_PROBES"] = f"http://127.0.0.1:{probes_port}"
+    units_port = serving.free_port()
+    environment["FENTRO_CONTROLLERS"] = f"http://127.0.0.1:{units_port}"
     serving.manage(environment, "migrate", "-v", "0")
     serving.manage(environment, "load_demo")
     serving.manage(environment, "create_company", "--company", "Plain", "--name", "Pat Plain", "--sign-in", "pat")
@@ -100,10 +103,12 @@ def served(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Served]:
     server = Served(f"http://127.0.0.1:{port}", port, environment, tmp_path_factory.mktemp("server") / "log")
     server.probes_port = probes_port
     server.start_probes()
+    server.controllers = serving.start_controllers(units_port, server.log.with_name("controllers.log"))
     server.start()
     yield server
     children.end(server.process)
     children.end(server.probes)
+    children.end(server.controllers)
 
 
 @pytest.fixture(scope="session")

@@ -20,6 +20,8 @@ ENDED = {
 
 def verdict(seen: Seen) -> StepVerdict:
     """Each point that is due against what was seen, and the gravest of them."""
+    if seen.asked:
+        return _by_eye(seen)
     points = tuple(_judged(band, seen) for band in seen.expected)
     if seen.ended != "done":
         return StepVerdict("not_measured", points, Sentence.of(ENDED[seen.ended]))
@@ -28,6 +30,17 @@ def verdict(seen: Seen) -> StepVerdict:
     if late:
         mark = "off"
     return StepVerdict(mark, points, _words(mark, points, seen, late))
+
+
+def _by_eye(seen: Seen) -> StepVerdict:
+    """Looks answered yes or no: one no is off, one not answered is not observed."""
+    wrong = [look for look in seen.asked if seen.looks.get(look) is False]
+    missing = [look for look in seen.asked if look not in seen.looks]
+    if wrong:
+        return StepVerdict("off", (), Sentence.of(f"Not so: {'; '.join(wrong).lower()}."))
+    if missing:
+        return StepVerdict("not_measured", (), Sentence.of(f"Not looked at: {'; '.join(missing).lower()}."))
+    return StepVerdict("holds", (), Sentence.of("All seen, and as it should be."))
 
 
 def _judged(band: Band, seen: Seen) -> Judged:

@@ -134,6 +134,8 @@ class Seen:
     ended: Literal["done", "stopped", "gone", "not_ready", "refused", "tripped"] = "done"
     trace: tuple[Sample, ...] = ()
     note: str = ""
+    asked: tuple[str, ...] = ()
+    looks: dict[str, bool] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)

@@ -540,6 +540,306 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/visits/{visit_id}/economizer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Economizer
+         * @description Plan, walk, tests with verdicts, points, revisions and alarms of a visit.
+         */
+        get: operations["fentro_server_api_economizer_economizer"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/points/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Points
+         * @description Read a point list (CSV): nothing is stored.
+         */
+        post: operations["fentro_server_api_economizer_look_at_points"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/points.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Points Csv
+         * @description The point list with what was compared, as CSV.
+         */
+        get: operations["fentro_server_api_economizer_points_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/year-hours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Year Hours
+         * @description Hours of free cooling a year by each school, and those a sensor's error loses or mis-spends.
+         */
+        post: operations["fentro_server_api_economizer_year_hours"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/weather.epw": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Weather Epw
+         * @description The made-up year of the site's climate zone, as an EPW file.
+         */
+        get: operations["fentro_server_api_economizer_weather_epw"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/sisters": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Sisters
+         * @description Units of the same maker and model: what was wrong here may be wrong there.
+         */
+        get: operations["fentro_server_api_economizer_sisters"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/controller": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Controller Now
+         * @description Every point, what is held, alarms; or why there is nothing to see.
+         */
+        get: operations["fentro_server_api_controller_controller_now"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/controller/override": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Override
+         * @description Hold a point. It stands in the ledger before the controller is told.
+         */
+        post: operations["fentro_server_api_controller_override"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/controller/release": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Release Points
+         * @description Release, ask the controller what it still holds, and close in the ledger what it confirms.
+         */
+        post: operations["fentro_server_api_controller_release_points"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/controller/save": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Save Configuration
+         * @description Read the configuration and keep it as a numbered revision.
+         */
+        post: operations["fentro_server_api_controller_save_configuration"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/controller/load": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Load Configuration
+         * @description Load another configuration and keep it as a numbered revision. One of another model is refused, nothing is changed.
+         */
+        post: operations["fentro_server_api_controller_load_configuration"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/controller/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Compare Sensors
+         * @description Write down what every sensor shows, with the reference reading at its place: typed, or the simulated unit's own probe.
+         */
+        post: operations["fentro_server_api_controller_compare_sensors"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/controller/scene": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Scene
+         * @description Change what is simulated. A real controller has no scene.
+         */
+        post: operations["fentro_server_api_controller_change_scene"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/controller/hand": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * By Hand
+         * @description Do something by hand at the simulated unit.
+         */
+        post: operations["fentro_server_api_controller_by_hand"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/controller/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Run Test
+         * @description Run a test against the controller; samples come as one JSON object a line. Hanging up stops it and releases everything.
+         */
+        post: operations["fentro_server_api_controller_run_test"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/demo/people": {
         parameters: {
             query?: never;
@@ -896,20 +1196,15 @@ export interface components {
         };
         /**
          * Band
-         * @description One stream from where it enters to where it leaves, in order.
+         * @description What one point must show. SI; a limit left out is no limit.
          */
         Band: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Elements */
-            elements: components["schemas"]["Element"][];
-            /**
-             * Joints
-             * @default []
-             */
-            joints?: components["schemas"]["Joint"][];
+            /** Point */
+            point: string;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
         };
         /**
          * Between
@@ -1579,15 +1874,70 @@ export interface components {
         };
         /**
          * Seen
-         * @description Something observed that is no number.
+         * @description What was seen of a test. `values`: at its end, `plus_minus`: their half-widths, SI.
+         *
+         *     `reached_s`: when all that is due was so first; None: never. `ended`: ``done``, ``stopped`` by the technician, ``gone``
+         *     when the controller stopped answering, ``not_ready`` when the starting condition never came, ``refused`` when the
+         *     controller refused an override, ``tripped`` when freeze protection stopped the unit.
          */
         Seen: {
-            /** Item */
-            item: string;
-            /** Value */
-            value: string;
-            /** Entry */
-            entry: string;
+            /** Test */
+            test: string;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "watched" | "controller";
+            /** Values */
+            values?: {
+                [key: string]: number;
+            };
+            /** Plus Minus */
+            plus_minus?: {
+                [key: string]: number;
+            };
+            /**
+             * Expected
+             * @default []
+             */
+            expected?: components["schemas"]["Band"][];
+            /**
+             * Seconds
+             * @default 0
+             */
+            seconds?: number;
+            /** Reached S */
+            reached_s?: number | null;
+            /**
+             * Allowed S
+             * @default 0
+             */
+            allowed_s?: number;
+            /**
+             * Ended
+             * @default done
+             * @enum {string}
+             */
+            ended?: "done" | "stopped" | "gone" | "not_ready" | "refused" | "tripped";
+            /**
+             * Trace
+             * @default []
+             */
+            trace?: components["schemas"]["Sample"][];
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Asked
+             * @default []
+             */
+            asked?: string[];
+            /** Looks */
+            looks?: {
+                [key: string]: boolean;
+            };
         };
         /**
          * Segment
@@ -2364,6 +2714,1240 @@ export interface components {
              * @enum {string}
              */
             mode?: "check" | "all" | "good";
+        };
+        /**
+         * AlarmCheckLine
+         * @description A check of an alarm that was done.
+         */
+        AlarmCheckLine: {
+            /** Entry */
+            entry: string;
+            /** Check */
+            check: number;
+            /** Found */
+            found: string;
+            /** Good */
+            good: boolean;
+            says?: components["schemas"]["Sentence"] | null;
+        };
+        /**
+         * AlarmLine
+         * @description An alarm: what it means and locks out, how it clears, its checks in order with what was found, how it ended.
+         */
+        AlarmLine: {
+            /** Entry */
+            entry: string;
+            /** Alarm */
+            alarm: string;
+            /** Name */
+            name: string;
+            /** Words */
+            words: string;
+            /** Means */
+            means: string;
+            /** Locks Out */
+            locks_out: string;
+            /** By Itself */
+            by_itself: boolean;
+            /** Caution */
+            caution: string;
+            /** Checks */
+            checks: string[];
+            /** Done */
+            done: components["schemas"]["AlarmCheckLine"][];
+            /**
+             * Cause
+             * @default
+             */
+            cause?: string;
+            /**
+             * Cause Found
+             * @default true
+             */
+            cause_found?: boolean;
+            /**
+             * Closed
+             * @default false
+             */
+            closed?: boolean;
+        };
+        /**
+         * CauseLine
+         * @description A cause that would upset a test, and what to do.
+         */
+        CauseLine: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Do */
+            do: string;
+            /** Sure */
+            sure: number;
+        };
+        /**
+         * Compared
+         * @description A point against a reference reading at its place [°C].
+         */
+        Compared: {
+            line: components["schemas"]["PointLine"];
+            /** Shown C */
+            shown_c?: number | null;
+            /** Reference C */
+            reference_c?: number | null;
+            /**
+             * Plus Minus K
+             * @default 0
+             */
+            plus_minus_k?: number;
+            /**
+             * Mark
+             * @default not_measured
+             * @enum {string}
+             */
+            mark?: "holds" | "watch" | "off" | "too_close" | "not_measured";
+        };
+        /**
+         * Configuration
+         * @description Everything that decides what the dampers do. Temperatures [°C], differences [K], pressures [Pa], positions 0 to 1.
+         *
+         *     `on_sensor_failure`: the outdoor damper when a sensor it needs has failed; `locks_out`: such a failure stops the
+         *     compressor too. `terminals`: place by input; `loops`: the place whose sensor a loop reads.
+         */
+        Configuration: {
+            /**
+             * Model
+             * @default
+             */
+            model?: string;
+            /**
+             * Sequence
+             * @default integrated
+             * @enum {string}
+             */
+            sequence?: "integrated" | "exclusive";
+            /**
+             * Changeover
+             * @default fixed_dry_bulb
+             * @enum {string}
+             */
+            changeover?: "fixed_dry_bulb" | "differential_dry_bulb" | "fixed_enthalpy" | "differential_enthalpy";
+            /**
+             * High Limit C
+             * @default 23.88888888888889
+             */
+            high_limit_c?: number;
+            /**
+             * High Limit J Per Kg
+             * @default 47264.32
+             */
+            high_limit_j_per_kg?: number;
+            /**
+             * Differential K
+             * @default 1
+             */
+            differential_k?: number;
+            /**
+             * Minimum Position
+             * @default 0.2
+             */
+            minimum_position?: number;
+            /**
+             * Supply Setpoint C
+             * @default 13
+             */
+            supply_setpoint_c?: number;
+            /**
+             * Loop Gain Per K S
+             * @default 0.001
+             */
+            loop_gain_per_k_s?: number;
+            /**
+             * Cooling Setpoint C
+             * @default 24
+             */
+            cooling_setpoint_c?: number;
+            /**
+             * Heating Setpoint C
+             * @default 20
+             */
+            heating_setpoint_c?: number;
+            /**
+             * Mixed Low Limit C
+             * @default 7.2
+             */
+            mixed_low_limit_c?: number;
+            /**
+             * Freeze C
+             * @default 3.3
+             */
+            freeze_c?: number;
+            /**
+             * Freeze Delay S
+             * @default 300
+             */
+            freeze_delay_s?: number;
+            /**
+             * Heating Damper
+             * @default minimum
+             * @enum {string}
+             */
+            heating_damper?: "closed" | "minimum";
+            /**
+             * On Sensor Failure
+             * @default minimum
+             * @enum {string}
+             */
+            on_sensor_failure?: "closed" | "minimum" | "full";
+            /**
+             * Locks Out
+             * @default false
+             */
+            locks_out?: boolean;
+            /**
+             * Relief
+             * @default barometric
+             * @enum {string}
+             */
+            relief?: "barometric" | "relief_fan" | "return_fan";
+            /**
+             * Relief Opens Pa
+             * @default 12.5
+             */
+            relief_opens_pa?: number;
+            /**
+             * Stages
+             * @default 2
+             */
+            stages?: number;
+            /** Terminals */
+            terminals?: {
+                [key: string]: string;
+            };
+            /** Loops */
+            loops?: {
+                [key: string]: string;
+            };
+            /**
+             * Format
+             * @default fentro.economizer
+             * @constant
+             */
+            format?: "fentro.economizer";
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version?: 1;
+        };
+        /**
+         * Day
+         * @description What the air is like now [°C], relative humidity 0 to 1; what the plan needs to choose its stimuli.
+         */
+        Day: {
+            /**
+             * Outdoor C
+             * @default 14
+             */
+            outdoor_c?: number;
+            /**
+             * Return C
+             * @default 24
+             */
+            return_c?: number;
+            /**
+             * Outdoor Rh
+             * @default 0.6
+             */
+            outdoor_rh?: number;
+            /**
+             * Return Rh
+             * @default 0.5
+             */
+            return_rh?: number;
+            /**
+             * Pressure Pa
+             * @default 101325
+             */
+            pressure_pa?: number;
+        };
+        /**
+         * Difference
+         * @description One setting that two configurations differ in; numbers where they are numbers, words otherwise.
+         */
+        Difference: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Was
+             * @default
+             */
+            was?: string;
+            /**
+             * Now
+             * @default
+             */
+            now?: string;
+            was_number?: components["schemas"]["Number"] | null;
+            now_number?: components["schemas"]["Number"] | null;
+        };
+        /**
+         * EconomizerPage
+         * @description The economizer of a visit. `day_known`: outdoor and return air were read on this visit.
+         */
+        EconomizerPage: {
+            /** Controller */
+            controller: string;
+            /** Climate Zone */
+            climate_zone: string;
+            school_reason: components["schemas"]["Sentence"] | null;
+            /** Schools */
+            schools: components["schemas"]["SchoolLine"][];
+            /** Settings */
+            settings: components["schemas"]["SettingLine"][];
+            as_found: components["schemas"]["Configuration"];
+            planned: components["schemas"]["Configuration"];
+            fights: components["schemas"]["Sentence"] | null;
+            need: components["schemas"]["OutdoorNeed"] | null;
+            /** Need Entry */
+            need_entry: string;
+            walk: components["schemas"]["Walk"];
+            /** Reads */
+            reads: components["schemas"]["PositionRead"][];
+            day: components["schemas"]["Day"];
+            /** Day Known */
+            day_known: boolean;
+            /** Tests */
+            tests: components["schemas"]["TestLine"][];
+            plan_trouble: components["schemas"]["Sentence"] | null;
+            /** Suspects */
+            suspects: components["schemas"]["SuspectLine"][];
+            /** Convicted */
+            convicted: string;
+            points: components["schemas"]["PointPage"];
+            /** Loops */
+            loops: components["schemas"]["TestLine"][];
+            /** Revisions */
+            revisions: components["schemas"]["Revision"][];
+            /** Alarms */
+            alarms: components["schemas"]["AlarmLine"][];
+            intake: components["schemas"]["IntakePlacing"] | null;
+            /** Intake Entry */
+            intake_entry: string;
+            /** Intake Flags */
+            intake_flags: components["schemas"]["IntakeFlag"][];
+            /**
+             * Wires
+             * @default [
+             *       {
+             *         "start": "Transformer, 24 V hot",
+             *         "end": "Thermostat R",
+             *         "wire": "18 gauge",
+             *         "purpose": "Power for every call"
+             *       },
+             *       {
+             *         "start": "Transformer, common",
+             *         "end": "Relays, dampers and contactor, common side",
+             *         "wire": "18 gauge",
+             *         "purpose": "Return of every coil"
+             *       },
+             *       {
+             *         "start": "Thermostat Y1",
+             *         "end": "Heating interlock relay, normally closed contact, in",
+             *         "wire": "18 gauge",
+             *         "purpose": "First stage of cooling: outdoor air"
+             *       },
+             *       {
+             *         "start": "Heating interlock relay, normally closed contact, out",
+             *         "end": "Outdoor thermostat, common",
+             *         "wire": "18 gauge",
+             *         "purpose": "No outdoor air while heating"
+             *       },
+             *       {
+             *         "start": "Outdoor thermostat, closes below its limit",
+             *         "end": "Changeover relay, coil",
+             *         "wire": "18 gauge",
+             *         "purpose": "Outdoor air only when it is cool enough"
+             *       },
+             *       {
+             *         "start": "Outdoor thermostat, closes above its limit",
+             *         "end": "Compressor contactor, coil",
+             *         "wire": "18 gauge",
+             *         "purpose": "Too warm outside: first stage runs the compressor"
+             *       },
+             *       {
+             *         "start": "Changeover relay, normally open contact",
+             *         "end": "Outdoor damper actuator, 24 V",
+             *         "wire": "18 gauge",
+             *         "purpose": "Opens against its spring"
+             *       },
+             *       {
+             *         "start": "Changeover relay, normally open contact",
+             *         "end": "Return damper actuator, 24 V",
+             *         "wire": "18 gauge",
+             *         "purpose": "Closes against its spring"
+             *       },
+             *       {
+             *         "start": "Thermostat Y2",
+             *         "end": "Compressor contactor, coil",
+             *         "wire": "18 gauge",
+             *         "purpose": "Second stage of cooling: compressor"
+             *       },
+             *       {
+             *         "start": "Thermostat G",
+             *         "end": "Fan relay",
+             *         "wire": "18 gauge",
+             *         "purpose": "Fan with every call"
+             *       },
+             *       {
+             *         "start": "Thermostat W",
+             *         "end": "Heating control, and heating interlock relay, coil",
+             *         "wire": "18 gauge",
+             *         "purpose": "Heating; forces the outdoor damper closed"
+             *       }
+             *     ]
+             */
+            wires?: components["schemas"]["Wire"][];
+            /**
+             * Orientation
+             * @default [
+             *       [
+             *         "Outdoor damper",
+             *         "Normally closed: the spring shuts it, power opens it."
+             *       ],
+             *       [
+             *         "Return damper",
+             *         "Normally open: the spring opens it, power shuts it."
+             *       ],
+             *       [
+             *         "Why",
+             *         "Loss of power gives ordinary recirculation."
+             *       ]
+             *     ]
+             */
+            orientation?: [
+                string,
+                string
+            ][];
+            /**
+             * Placing
+             * @default [
+             *       "Sensor in the shade, under an eave, out of any exhaust and off warm walls.",
+             *       "Intake screened, above snow and leaves, out of standing water.",
+             *       "Kitchen: make-up air for a hood is a separate calculation, and never assumed covered by this."
+             *     ]
+             */
+            placing?: string[];
+            /** Alarm Kinds */
+            alarm_kinds?: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * Hand
+         * @description Something done by hand at the unit, its undoing, and how it stands in the ledger.
+         */
+        Hand: {
+            /** Action */
+            action: string;
+            /** Value */
+            value: string;
+            /** Words */
+            words: string;
+            /** Undo */
+            undo: string;
+            /**
+             * Kind
+             * @default wire
+             * @enum {string}
+             */
+            kind?: "wire" | "sensor";
+        };
+        /**
+         * IntakeDistances
+         * @description How far the intake is from what it must not draw in [m]; nothing: there is none.
+         */
+        IntakeDistances: {
+            /** Exhaust M */
+            exhaust_m?: number | null;
+            /** Flue M */
+            flue_m?: number | null;
+            /** Plumbing Vent M */
+            plumbing_vent_m?: number | null;
+            /** Cooking M */
+            cooking_m?: number | null;
+        };
+        /**
+         * IntakeFlag
+         * @description Something too near, or to be looked up.
+         */
+        IntakeFlag: {
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
+            /** Off */
+            off: boolean;
+        };
+        /**
+         * IntakePlacing
+         * @description Distances of the outdoor-air intake [m] and what was looked at.
+         */
+        IntakePlacing: {
+            distances: components["schemas"]["IntakeDistances"];
+            /** Shaded */
+            shaded?: boolean | null;
+            /** Screened */
+            screened?: boolean | null;
+        };
+        /**
+         * Judged
+         * @description One point's verdict: what is due, what was seen.
+         */
+        Judged: {
+            /** Point */
+            point: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Low */
+            low: number | null;
+            /** High */
+            high: number | null;
+            /** Value */
+            value: number | null;
+            /** Plus Minus */
+            plus_minus: number;
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
+            /**
+             * Side
+             * @default
+             */
+            side?: string;
+        };
+        /**
+         * NextPosition
+         * @description Where to set the damper next. `done`: the last reading is near enough; `mixed_aim_c`: mixed air to aim for.
+         */
+        NextPosition: {
+            /** Position */
+            position: number;
+            /** Wanted Share */
+            wanted_share: number;
+            /** Done */
+            done: boolean;
+            /** Mixed Aim C */
+            mixed_aim_c: number;
+        };
+        /**
+         * OutdoorNeed
+         * @description The outdoor-air flow that is required, and the supply flow it is a share of [m³/s]; `why`: by which rule.
+         */
+        OutdoorNeed: {
+            /** Required M3S */
+            required_m3s: number;
+            /** Supply M3S */
+            supply_m3s: number;
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
+        };
+        /**
+         * PageOut
+         * @description The page, as JSON.
+         */
+        PageOut: {
+            page: components["schemas"]["EconomizerPage"];
+        };
+        /**
+         * PhysicsCheck
+         * @description Something that must hold between a controller's own sensors.
+         */
+        PhysicsCheck: {
+            /** Key */
+            key: string;
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
+            sentence: components["schemas"]["Sentence"];
+        };
+        /**
+         * PointLine
+         * @description A point as the list claims it: its terminal, its name, and the place its sensor hangs at.
+         */
+        PointLine: {
+            /** Terminal */
+            terminal: string;
+            /** Name */
+            name: string;
+            /** Place */
+            place: string;
+        };
+        /**
+         * PointPage
+         * @description The audit of points: every line against its reference, physics, and which is which.
+         */
+        PointPage: {
+            /** Lines */
+            lines: components["schemas"]["Compared"][];
+            /** Physics */
+            physics: components["schemas"]["PhysicsCheck"][];
+            /** Conditions */
+            conditions: string[];
+            which: components["schemas"]["WhichIsWhich"] | null;
+            which_trouble: components["schemas"]["Sentence"] | null;
+            /**
+             * Swapped
+             * @default []
+             */
+            swapped?: string[];
+        };
+        /**
+         * PositionRead
+         * @description A damper position, 0 to 1, and the outdoor-air share measured there with its 95 % half-width.
+         */
+        PositionRead: {
+            /** Position */
+            position: number;
+            /** Outdoor Share */
+            outdoor_share: number;
+            /**
+             * Plus Minus
+             * @default 0
+             */
+            plus_minus?: number;
+        };
+        /**
+         * Revision
+         * @description A configuration saved or loaded on this visit, numbered; what changed from the one before.
+         */
+        Revision: {
+            /** Number */
+            number: number;
+            /** Entry */
+            entry: string;
+            /** At */
+            at: string;
+            /** By */
+            by: string;
+            /** Reason */
+            reason: string;
+            /** Source */
+            source: string;
+            /** Changes */
+            changes: components["schemas"]["Difference"][];
+            document: components["schemas"]["Configuration"];
+        };
+        /**
+         * Sample
+         * @description What the controller showed at a time since the test began [s].
+         */
+        Sample: {
+            /** At S */
+            at_s: number;
+            /** Values */
+            values?: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * SchoolLine
+         * @description A changeover school, why one takes it, and whether it may be used in this climate zone.
+         */
+        SchoolLine: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Reason */
+            reason: string;
+            /** Allowed */
+            allowed: boolean;
+            /** Default */
+            default: boolean;
+            limit: components["schemas"]["Number"] | null;
+        };
+        /**
+         * SeenTest
+         * @description The last time a test was seen in a phase: its verdict, points, trace; causes by rank when it is not as due.
+         */
+        SeenTest: {
+            /** Entry */
+            entry: string;
+            /** At */
+            at: string;
+            /** By */
+            by: string;
+            seen: components["schemas"]["Seen"];
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
+            /** Points */
+            points: components["schemas"]["Judged"][];
+            sentence: components["schemas"]["Sentence"];
+            /** Causes */
+            causes: components["schemas"]["CauseLine"][];
+            /** Times */
+            times: number;
+        };
+        /**
+         * SensorAt
+         * @description A sensor by its label: the place the label claims, the best place, and its constant error there [K].
+         */
+        SensorAt: {
+            /** Label */
+            label: string;
+            /** Claimed */
+            claimed: string;
+            /** Best */
+            best: string;
+            /** Error K */
+            error_k: number;
+            /** Looks Swapped */
+            looks_swapped: boolean;
+            /** Off */
+            off: boolean;
+        };
+        /**
+         * SettingLine
+         * @description A setting as found, planned, as left. `choices`: words by value where it is no number.
+         */
+        SettingLine: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Choices */
+            choices: {
+                [key: string]: string;
+            };
+            as_found: components["schemas"]["SettingValue"] | null;
+            planned: components["schemas"]["SettingValue"] | null;
+            as_left: components["schemas"]["SettingValue"] | null;
+            proposed?: components["schemas"]["SettingValue"] | null;
+        };
+        /**
+         * SettingValue
+         * @description A setting at one stage: in words or as a number; the reason and the entry it stands in, when it was written down.
+         *
+         *     `why`: a proposal's reason, for either system of units.
+         */
+        SettingValue: {
+            /**
+             * Text
+             * @default
+             */
+            text?: string;
+            number?: components["schemas"]["Number"] | null;
+            /**
+             * Reason
+             * @default
+             */
+            reason?: string;
+            /**
+             * Entry
+             * @default
+             */
+            entry?: string;
+            why?: components["schemas"]["Sentence"] | null;
+        };
+        /**
+         * Step
+         * @description One test. `first`: overrides that bring about the starting condition `ready`, which is not judged; it
+         *     must stand after `ready_after_s`.
+         *
+         *     `allowed_s`: the response is due by then; `hold_s`: it must stay so for this long; `throughout`: it must be so from
+         *     `settle_s` on, all the time. `away`: why the stimulus is what it is on this day.
+         */
+        Step: {
+            /** Key */
+            key: string;
+            /** Title */
+            title: string;
+            /** Purpose */
+            purpose: string;
+            do: components["schemas"]["Sentence"];
+            /**
+             * Stimulus
+             * @default []
+             */
+            stimulus?: components["schemas"]["Stimulus"][];
+            /**
+             * Expected
+             * @default []
+             */
+            expected?: components["schemas"]["Band"][];
+            /**
+             * Allowed S
+             * @default 300
+             */
+            allowed_s?: number;
+            /**
+             * Hold S
+             * @default 30
+             */
+            hold_s?: number;
+            /**
+             * Throughout
+             * @default false
+             */
+            throughout?: boolean;
+            /**
+             * Settle S
+             * @default 0
+             */
+            settle_s?: number;
+            /**
+             * First
+             * @default []
+             */
+            first?: components["schemas"]["Stimulus"][];
+            /**
+             * Ready
+             * @default []
+             */
+            ready?: components["schemas"]["Band"][];
+            /**
+             * Ready After S
+             * @default 10
+             */
+            ready_after_s?: number;
+            hand?: components["schemas"]["Hand"] | null;
+            /**
+             * Hazards
+             * @default []
+             */
+            hazards?: string[];
+            /**
+             * By Hand Only
+             * @default false
+             */
+            by_hand_only?: boolean;
+            /**
+             * Look
+             * @default []
+             */
+            look?: string[];
+            not_today?: components["schemas"]["Sentence"] | null;
+        };
+        /**
+         * Stimulus
+         * @description An override: a point held at a value, SI.
+         */
+        Stimulus: {
+            /** Point */
+            point: string;
+            /** Value */
+            value: number;
+        };
+        /**
+         * SuspectLine
+         * @description A cause by all tests together: how sure, and which tests speak for it.
+         */
+        SuspectLine: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Do */
+            do: string;
+            /** Who */
+            who: string;
+            /** Sure */
+            sure: number;
+            /** Tests */
+            tests: string[];
+        };
+        /**
+         * TestLine
+         * @description A test of the plan, and what was seen of it as found and as left.
+         */
+        TestLine: {
+            step: components["schemas"]["Step"];
+            as_found: components["schemas"]["SeenTest"] | null;
+            as_left: components["schemas"]["SeenTest"] | null;
+        };
+        /**
+         * Walk
+         * @description The walk to the wanted outdoor share. `next`: where to set the damper; `trouble`: what is missing.
+         */
+        Walk: {
+            /** Wanted */
+            wanted: number | null;
+            /** Lines */
+            lines: components["schemas"]["WalkLine"][];
+            next: components["schemas"]["NextPosition"] | null;
+            trouble: components["schemas"]["Sentence"] | null;
+        };
+        /**
+         * WalkLine
+         * @description One reading of the walk to the minimum position: share with its half-width, or why it can't be told.
+         */
+        WalkLine: {
+            /** Entry */
+            entry: string;
+            /** Position */
+            position: number;
+            share: components["schemas"]["Quantity"] | null;
+            trouble?: components["schemas"]["Sentence"] | null;
+        };
+        /**
+         * WhichIsWhich
+         * @description The best assignment. `chance`: how likely the claimed one is as good, by chance alone, 0 to 1; `swapped`: it is not.
+         */
+        WhichIsWhich: {
+            /** Sensors */
+            sensors: components["schemas"]["SensorAt"][];
+            /** Misfit Best */
+            misfit_best: number;
+            /** Misfit Claimed */
+            misfit_claimed: number;
+            /** Chance */
+            chance: number;
+            /** Swapped */
+            swapped: boolean;
+            /** Enough */
+            enough: boolean;
+            /**
+             * Also
+             * @default []
+             */
+            also?: string[][];
+        };
+        /**
+         * Wire
+         * @description One wire of the terminal list.
+         */
+        Wire: {
+            /** Start */
+            start: string;
+            /** End */
+            end: string;
+            /** Wire */
+            wire: string;
+            /** Purpose */
+            purpose: string;
+        };
+        /**
+         * Text
+         * @description The text of a file.
+         */
+        Text: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * SchoolHours
+         * @description One school over a year [h]. `lost`: free cooling refused by a sensor that errs to the warm side; `mis_spent`:
+         *     outdoor air let in that costs more than it saves, by one that errs to the cool side. `allowed`: in this zone.
+         */
+        SchoolHours: {
+            /**
+             * School
+             * @enum {string}
+             */
+            school: "fixed_dry_bulb" | "differential_dry_bulb" | "fixed_enthalpy" | "differential_enthalpy";
+            /** Free */
+            free: number;
+            /** Lost */
+            lost: number;
+            /** Mis Spent */
+            mis_spent: number;
+            /** Allowed */
+            allowed: boolean;
+        };
+        /**
+         * YearHours
+         * @description All schools over one year of weather; `needed`: hours with a call for cooling.
+         */
+        YearHours: {
+            /** Weather */
+            weather: string;
+            /** Made Up */
+            made_up: boolean;
+            /** Needed */
+            needed: number;
+            /** Schools */
+            schools: components["schemas"]["SchoolHours"][];
+        };
+        /**
+         * YearQuestion
+         * @description What to count: a weather file or the zone's made-up year; the sensor's error; the controller's own limit.
+         */
+        YearQuestion: {
+            /**
+             * Weather
+             * @default
+             */
+            weather?: string;
+            /**
+             * Sensor K
+             * @default 0.6
+             */
+            sensor_k?: number;
+            /**
+             * Sensor Rh
+             * @default 0.05
+             */
+            sensor_rh?: number;
+            /** Limit C */
+            limit_c?: number | null;
+        };
+        /**
+         * Sister
+         * @description Another unit of the same maker and model, to carry a check over to; its open visit, if there is one.
+         */
+        Sister: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Site */
+            site: string;
+            /** Visit */
+            visit: string | null;
+        };
+        /**
+         * AlarmOut
+         * @description An alarm that stands at the controller.
+         */
+        AlarmOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * ControllerOut
+         * @description The controller as it is now. `strays`: held there, and not in this visit's ledger. `differs`: what it runs against
+         *     the last revision saved or loaded on this visit.
+         */
+        ControllerOut: {
+            /** Connected */
+            connected: boolean;
+            /** Unit */
+            unit: string;
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+            /**
+             * Simulated
+             * @default false
+             */
+            simulated?: boolean;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+            /**
+             * Preset
+             * @default
+             */
+            preset?: string;
+            /**
+             * Presets
+             * @default []
+             */
+            presets?: {
+                [key: string]: string;
+            }[];
+            /**
+             * Reachable
+             * @default true
+             */
+            reachable?: boolean;
+            /**
+             * Mode
+             * @default
+             */
+            mode?: string;
+            /**
+             * Mode Key
+             * @default
+             */
+            mode_key?: string;
+            /**
+             * Points
+             * @default []
+             */
+            points?: components["schemas"]["PointOut"][];
+            /**
+             * Alarms
+             * @default []
+             */
+            alarms?: components["schemas"]["AlarmOut"][];
+            /**
+             * Strays
+             * @default []
+             */
+            strays?: string[];
+            /**
+             * Differs
+             * @default []
+             */
+            differs?: components["schemas"]["Difference"][];
+            /**
+             * Not Released
+             * @default []
+             */
+            not_released?: string[];
+        };
+        /**
+         * PointOut
+         * @description A point of the controller now.
+         */
+        PointOut: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Value */
+            value: number | null;
+            /** Text */
+            text: string;
+            /** Overridden */
+            overridden: boolean;
+            /** Overridable */
+            overridable: boolean;
+            /** Low */
+            low: number;
+            /** High */
+            high: number;
+        };
+        /**
+         * OverrideIn
+         * @description A point to hold, at a value in SI.
+         */
+        OverrideIn: {
+            /** Point */
+            point: string;
+            /** Value */
+            value: number;
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
+        };
+        /**
+         * ReleaseIn
+         * @description Points to release; none named: all.
+         */
+        ReleaseIn: {
+            /** Points */
+            points?: string[] | null;
+        };
+        /**
+         * SaveIn
+         * @description Why the configuration is read.
+         */
+        SaveIn: {
+            /**
+             * Reason
+             * @default As found
+             */
+            reason?: string;
+        };
+        /**
+         * LoadIn
+         * @description A configuration to load, and why.
+         */
+        LoadIn: {
+            /** Document */
+            document: {
+                [key: string]: unknown;
+            };
+            /**
+             * Reason
+             * @default
+             */
+            reason?: string;
+        };
+        /**
+         * ConditionIn
+         * @description The name of the condition in which all sensors are read against a probe.
+         */
+        ConditionIn: {
+            /** Condition */
+            condition: string;
+            /**
+             * References
+             * @default {}
+             */
+            references?: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * SceneIn
+         * @description What to simulate: another fault, the speed, whether the controller answers.
+         */
+        SceneIn: {
+            /**
+             * Preset
+             * @default
+             */
+            preset?: string;
+            /** Speed */
+            speed?: number | null;
+            /** Reachable */
+            reachable?: boolean | null;
+            /** Refuses */
+            refuses?: string[] | null;
+        };
+        /**
+         * HandIn
+         * @description What the simulated unit's hand does.
+         */
+        HandIn: {
+            /**
+             * Action
+             * @enum {string}
+             */
+            action: "actuator_power" | "unplug" | "freeze_reset";
+            /**
+             * Value
+             * @default
+             */
+            value?: string;
+        };
+        /**
+         * RunIn
+         * @description A test to run: its key in the plan, or of a loop check; which phase it belongs to.
+         */
+        RunIn: {
+            /** Step */
+            step: string;
+            /**
+             * Phase
+             * @default as_found
+             * @enum {string}
+             */
+            phase?: "as_found" | "as_left";
         };
         /**
          * DemoPerson
@@ -3387,6 +4971,689 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_economizer_economizer: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PageOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_economizer_look_at_points: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Text"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PointLine"][];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_economizer_points_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_economizer_year_hours: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["YearQuestion"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["YearHours"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_economizer_weather_epw: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_economizer_sisters: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sister"][];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_controller_controller_now: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ControllerOut"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_controller_override: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OverrideIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ControllerOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_controller_release_points: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReleaseIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ControllerOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_controller_save_configuration: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SaveIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ControllerOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_controller_load_configuration: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LoadIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ControllerOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_controller_compare_sensors: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConditionIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ControllerOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_controller_change_scene: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SceneIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ControllerOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_controller_by_hand: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HandIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ControllerOut"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_controller_run_test: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RunIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

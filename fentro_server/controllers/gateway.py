@@ -1,0 +1,85 @@
+"""The seam to a controller: JSON over HTTP as docs/controller.md says. A stand-in answers it; a real gateway can."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from typing import Any
+
+import httpx
+from django.conf import settings
+
+from fentro_core.economizer.places import ControllerGone, ControllerRefused
+from fentro_core.typed_json import Json
+
+ANSWERS_WITHIN_S = 3.0
+
+
+class HttpController:
+    """One unit's controller behind the gateway; answers the core's `Controller` protocol."""
+
+    def __init__(self, base: str, unit: str) -> None:
+        self.unit = unit
+        self._client = httpx.Client(base_url=f"{base.rstrip('/')}/v1/units/{unit}", timeout=ANSWERS_WITHIN_S, trust_env=False)
+
+    def close(self) -> None:
+        """Give the connection back."""
+        self._client.close()
+
+    def _asked(self, method: str, path: str, given: object = None) -> Json:
+        try:
+            answer = self._client.request(method, path, json=given)
+        except httpx.HTTPError as error:
+            raise ControllerGone from error
+        try:
+            found = answer.json()
+        except ValueError as error:
+            raise ControllerGone from error
+        if answer.status_code in (httpx.codes.UNPROCESSABLE_ENTITY, httpx.codes.CONFLICT):
+            raise ControllerRefused(str(found.get("detail", "The controller refuses this.")))
+        if answer.is_error:
+            raise ControllerGone
+        return dict(found)
+
+    def points(self) -> Mapping[str, Any]:
+        """Every point's value by key."""
+        return dict(self._asked("GET", "/points")["points"])
+
+    def override(self, point: str, value: float) -> None:
+        """Hold a point at a value."""
+        self._asked("PUT", f"/overrides/{point}", {"value": value})
+
+    def release(self, point: str) -> None:
+        """Let it go."""
+        self._asked("DELETE", f"/overrides/{point}")
+
+    def alarms(self) -> list[Mapping[str, Any]]:
+        """Standing alarms."""
+        return list(self._asked("GET", "/alarms")["alarms"])
+
+    def save(self) -> Json:
+        """The configuration that runs now."""
+        return self._asked("GET", "/configuration")
+
+    def load(self, configuration: Json) -> None:
+        """Run another configuration."""
+        self._asked("PUT", "/configuration", configuration)
+
+    def scene(self, change: Mapping[str, Any] | None = None) -> Json | None:
+        """What is simulated, after a change if one is given; None for a real controller."""
+        try:
+            return self._asked("POST", "/scene", dict(change)) if change else self._asked("GET", "/scene")
+        except ControllerGone:
+            return None
+
+    def hand(self, action: str, value: str) -> None:
+        """Have the simulated unit's hand do something. A real one refuses."""
+        self._asked("POST", "/hand", {"action": action, "value": value})
+
+    def reference(self) -> dict[str, float]:
+        """What a good probe shows at every place of a simulated unit [°C]."""
+        return dict(self._asked("GET", "/reference")["reference_c"])
+
+
+def controller(unit: str) -> HttpController | None:
+    """The controller of that name at this installation's gateway, or None."""
+    return HttpController(settings.FENTRO_CONTROLLERS, unit) if settings.FENTRO_CONTROLLERS and unit else None

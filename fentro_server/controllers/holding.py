@@ -1,0 +1,130 @@
+"""What the app holds at a controller, and the ledger: written before it is held, undone once a release is confirmed."""
+
+from __future__ import annotations
+
+import uuid
+from collections.abc import Iterable, Mapping
+from datetime import UTC, datetime
+from typing import Any
+
+from fentro_core import units
+from fentro_core.economizer.places import POINTS, ControllerRefused
+from fentro_core.visit.bodies import Temporary
+from fentro_core.visit.entries import standing
+from fentro_core.visit.temporary import ledger
+from fentro_server.accounts.models import Person
+from fentro_server.controllers.gateway import HttpController
+from fentro_server.visits import logbook
+from fentro_server.visits.models import LEDGER_KINDS, Entry, Visit
+from fentro_server.visits.snapshots import entry_of
+
+
+def new_entry(kind: str, body: Mapping[str, Any], phase: str = "as_found") -> dict[str, Any]:
+    """An entry made by the server in the name of a person."""
+    return {"id": str(uuid.uuid4()), "kind": kind, "at": datetime.now(UTC).isoformat(), "body": dict(body), "phase": phase}
+
+
+def write_down(visit: Visit, person: Person, entries: list[dict[str, Any]]) -> list[Entry]:
+    """Append entries; each must be taken.
+
+    Raises
+    ------
+    Refused
+        The first that is not.
+    """
+    done = logbook.append(visit, person, entries, set())
+    if done.refused:
+        raise done.refused[0][2]
+    return done.entries
+
+
+def held_words(point: str, value: float) -> str:
+    """What is held, in both systems of units."""
+    known = POINTS[point]
+    shown = [units.show(value, known.kind, system) for system in ("SI", "US")] if known.kind in units.KINDS else [f"{value:g}"]
+    said = shown[0] if len(set(shown)) == 1 else f"{shown[0]} ({shown[1]})"
+    return f"{known.name} held at {said}"
+
+
+def open_points(visit: Visit) -> dict[str, list[str]]:
+    """Open changes that hold a controller's point: entries by point."""
+    found: dict[str, list[str]] = {}
+    rows = {str(row.id): row for row in Entry.objects.filter(visit=visit, kind__in=LEDGER_KINDS).in_order()}
+    for change in ledger(standing([entry_of(row) for row in rows.values()])):
+        body = entry_of(rows[change.entry]).body
+        if isinstance(body, Temporary) and body.point:
+            found.setdefault(body.point, []).append(change.entry)
+    return found
+
+
+def hold(visit: Visit, person: Person, controller: HttpController, wanted: Mapping[str, float], why: str) -> None:
+    """Write every override into the ledger, then hold it; what is open there already is not opened twice.
+
+    Raises
+    ------
+    ControllerRefused, ControllerGone
+        What was written for points that were not held is undone again when it was refused; it stays open when the
+        controller went away: nobody knows then.
+    """
+    known = open_points(visit)
+    fresh = {
+        point: new_entry(
+            "temporary",
+            {
+                "what": held_words(point, value),
+                "kind": "override",
+                "undo": "Release it at the controller",
+                "point": point,
+                "value": value,
+            },
+        )
+        for point, value in wanted.items()
+        if point not in known
+    }
+    if fresh:
+        write_down(visit, person, list(fresh.values()))
+    done: set[str] = set()
+    try:
+        for point, value in wanted.items():
+            controller.override(point, value)
+            done.add(point)
+    except ControllerRefused:
+        undone = [
+            new_entry("undone", {"change": entry["id"], "how": "refused by the controller"})
+            for point, entry in fresh.items()
+            if point not in done
+        ]
+        if undone:
+            write_down(visit, person, undone)
+        raise
+
+
+def release(visit: Visit, person: Person, controller: HttpController, points: Iterable[str] | None = None) -> list[str]:
+    """Release points (all of them for None), and close in the ledger what the controller confirms. Answers what it still holds.
+
+    Raises
+    ------
+    ControllerGone
+        It does not answer: the ledger stays open.
+    """
+    wanted = set(points) if points is not None else set(controller.points()["overridden"]) | set(open_points(visit))
+    for point in wanted:
+        try:
+            controller.release(point)
+        except ControllerRefused:
+            continue
+    still = set(controller.points()["overridden"])
+    known = open_points(visit)
+    undone = [
+        new_entry("undone", {"change": entry, "how": "released, confirmed by the controller"})
+        for point in sorted(wanted - still)
+        for entry in known.get(point, ())
+    ]
+    if undone:
+        write_down(visit, person, undone)
+    return sorted(wanted & still)
+
+
+def strays(visit: Visit, overridden: Iterable[str]) -> list[str]:
+    """Points that the controller holds and this visit's ledger knows nothing of."""
+    return sorted(set(overridden) - set(open_points(visit)))

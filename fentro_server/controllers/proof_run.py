@@ -1,0 +1,145 @@
+"""One automatic test against a connected controller: a worker that outlives its listener, so that it always cleans up."""
+
+from __future__ import annotations
+
+import contextlib
+import queue
+import threading
+import time
+import zlib
+from collections.abc import Iterator
+from typing import Any
+
+from django.db import close_old_connections, connection
+
+from fentro_core.economizer.places import ControllerGone, ControllerRefused
+from fentro_core.economizer.proof.judging import verdict
+from fentro_core.economizer.proof.running import TRACED, Run, channels
+from fentro_core.economizer.proof.session import PUT_BACK
+from fentro_core.economizer.proof.step import Step
+from fentro_core.refusal import Refused
+from fentro_core.typed_json import write
+from fentro_server.accounts.models import Person
+from fentro_server.controllers.gateway import HttpController
+from fentro_server.controllers.holding import hold, new_entry, release, write_down
+from fentro_server.visits.models import Visit
+
+POLL_S = 0.25
+LONGEST_S = 1500.0
+"""Real time after which a test is stopped whatever it says."""
+
+GONE = "The controller stopped answering. The test proves nothing; what was overridden stays in the ledger until it answers."
+NEEDS_A_HAND = "This test needs a hand at the unit: do it there, and type what you see."
+
+
+@contextlib.contextmanager
+def only_one(unit: str) -> Iterator[None]:
+    """One test at a time at a controller, over all processes: the database keeps the lock while its connection lives."""
+    key = zlib.crc32(f"controller/{unit}".encode())
+    with connection.cursor() as cursor:
+        cursor.execute("select pg_try_advisory_lock(%s)", [key])
+        if not cursor.fetchone()[0]:
+            raise Refused("A test is running at this controller already. Wait for its end, or stop it.")
+        try:
+            yield
+        finally:
+            cursor.execute("select pg_advisory_unlock(%s)", [key])
+
+
+class ProofRun:
+    """Runs a step; `events` carries samples as they come, then how it ended, then None."""
+
+    def __init__(self, visit: Visit, person: Person, controller: HttpController, step: Step, phase: str) -> None:
+        self.visit, self.person, self.controller, self.step, self.phase = visit, person, controller, step, phase
+        self.events: queue.Queue[dict[str, Any] | None] = queue.Queue()
+        self.stop = threading.Event()
+        self.by_hand = ""
+        self.held: set[str] = set()
+
+    def run(self) -> None:
+        """To its end; then release, confirm, and write down what was seen."""
+        close_old_connections()
+        try:
+            with only_one(self.controller.unit):
+                self._run()
+        except Refused as refused:
+            self.events.put({"event": "trouble", "words": refused.sentence.say()})
+        except Exception:
+            self.events.put({"event": "trouble", "words": "Something went wrong. Look at the ledger before you go on."})
+            raise
+        finally:
+            self.events.put(None)
+            self.controller.close()
+            connection.close()
+
+    def _run(self) -> None:
+        ended, words, run = "", "", None
+        try:
+            if self.step.hand and self.controller.scene() is None:
+                raise ControllerRefused(NEEDS_A_HAND)
+            run = Run(self.step, channels(self.controller.points(), {}))
+            ended = self._drive(run)
+        except ControllerGone:
+            ended, words = "gone", GONE
+        except ControllerRefused as refused:
+            ended, words = "refused", str(refused)
+        words = self._let_go() or words
+        if run is None:
+            run = Run(self.step, {})
+        self._keep(run, ended, words)
+
+    def _drive(self, run: Run) -> str:
+        deadline = time.monotonic() + LONGEST_S
+        shown: dict[str, float] = {}
+        while not run.over:
+            if self.stop.is_set() or time.monotonic() > deadline:
+                return "stopped"
+            wanted = {each.point: each.value for each in run.holds}
+            if wanted != shown:
+                gone = self.held - set(wanted)
+                if gone:
+                    release(self.visit, self.person, self.controller, gone)
+                self.held |= set(wanted)
+                hold(self.visit, self.person, self.controller, wanted, self.step.title)
+                self.held = set(wanted)
+                shown = wanted
+            if run.hand_due and not self.by_hand and self.step.hand:
+                self._do_by_hand()
+            run.take(self.controller.points())
+            last = run.samples[-1]
+            self.events.put({
+                "event": "sample", "at_s": last.at_s, "stage": run.stage,
+                "values": {key: round(last.values[key], 4) for key in TRACED if key in last.values},
+            })  # fmt: skip
+            self.stop.wait(POLL_S)
+        return run.ended
+
+    def _do_by_hand(self) -> None:
+        hand = self.step.hand
+        assert hand is not None
+        entry = new_entry("temporary", {"what": hand.words, "kind": hand.kind, "undo": hand.undo})
+        write_down(self.visit, self.person, [entry])
+        self.by_hand = entry["id"]
+        self.controller.hand(hand.action, hand.value)
+
+    def _let_go(self) -> str:
+        """Put back and release what the test changed; in words what could not be."""
+        try:
+            if self.by_hand and self.step.hand:
+                self.controller.hand(self.step.hand.action, PUT_BACK[self.step.hand.action])
+                write_down(self.visit, self.person, [new_entry("undone", {"change": self.by_hand, "how": "put back"})])
+            still = release(self.visit, self.person, self.controller, self.held) if self.held else []
+        except (ControllerGone, ControllerRefused):
+            return GONE
+        return "The controller did not let go of everything. See the ledger." if still else ""
+
+    def _keep(self, run: Run, ended: str, words: str) -> None:
+        seen = run.seen(ended)
+        body = {"title": self.step.title, "seen": {**write(seen), "note": words}}
+        entry = new_entry("test_seen", body, self.phase)
+        write_down(self.visit, self.person, [entry])
+        judged = verdict(seen)
+        self.events.put({
+            "event": "ended", "entry": entry["id"], "ended": seen.ended, "mark": judged.mark, "sentence": write(judged.sentence),
+            "words": words,
+        })  # fmt: skip

@@ -1,0 +1,63 @@
+"""Units that the service simulates, and faults to choose from when trying things out."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from fentro_core.economizer.configuration import Configuration
+from fentro_standins.rooftop.build import Build, Faults, Weather
+from fentro_standins.rooftop.unit import RooftopUnit
+
+_PLANNED = Configuration(
+    changeover="differential_enthalpy", high_limit_c=23.9, minimum_position=0.18, on_sensor_failure="minimum", stages=2
+)
+
+PRESETS: dict[str, tuple[str, Faults]] = {
+    "sound": ("Nothing wrong", Faults()),
+    "low_limit_tied": ("Low limit tied to the outdoor sensor", Faults(loops={"low_limit": "outdoor"})),
+    "stuck_damper": ("Damper stuck", Faults(stuck_at=0.35)),
+    "reversed_actuator": ("Actuator turns the wrong way", Faults(reversed=True)),
+    "slipped_linkage": ("Linkage slips", Faults(slip=0.4)),
+    "swapped_sensors": ("Return and mixed sensor swapped", Faults(swapped=("return", "mixed"))),
+    "drifted_sensor": ("Mixed-air sensor drifted", Faults(drift={"mixed": 4.0})),
+    "wrong_changeover": ("Changeover set wrong", Faults(settings={"changeover": "fixed_dry_bulb", "high_limit_c": 30.0})),
+    "wrong_minimum": ("Minimum position far too large", Faults(settings={"minimum_position": 0.55})),
+    "relief_blocked": ("Relief blocked", Faults(relief_blocked=True)),
+    "compressor_not_locked": ("Compressor not locked out", Faults(compressor_runs_free=True)),
+    "no_differential": ("No switching differential", Faults(settings={"differential_k": 0.0})),
+    "fail_safe": ("Spring return broken", Faults(spring="stays")),
+    "failed_sensor": ("Outdoor sensor open", Faults(failed={"outdoor": "open"})),
+}
+
+
+@dataclass(frozen=True)
+class Model:
+    """A simulated unit's standing data."""
+
+    unit: str
+    seed: int
+    preset: str
+    weather: Weather
+
+
+MODELS: dict[str, Model] = {
+    model.unit: model
+    for model in (
+        Model("RTU-1", 11, "low_limit_tied", Weather(13.5, 0.8, 0.0068, 0.25)),
+        Model("RTU-2", 12, "low_limit_tied", Weather(13.5, 0.8, 0.0068, 0.25)),
+    )
+}
+
+MODEL_NAME = "Larkmoor ED-20"
+START_S = 10 * 3600.0
+
+
+def made(model: Model, preset: str = "", seed: int | None = None) -> RooftopUnit:
+    """The unit as it stands when the service begins, or with another fault put in."""
+    faults = PRESETS[preset or model.preset][1]
+    build = Build(model=MODEL_NAME, occupied_h=(0.0, 24.0))
+    unit = RooftopUnit(
+        model.seed if seed is None else seed, build, replace(_PLANNED, model=MODEL_NAME), faults, model.weather, START_S
+    )
+    unit.advance(900, 2.0)
+    return unit
