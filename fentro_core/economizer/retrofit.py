@@ -61,10 +61,19 @@ WIRES: tuple[Wire, ...] = (
     ),
 )
 
-ORIENTATION: tuple[tuple[str, str], ...] = (
-    ("Outdoor damper", "Normally closed: the spring shuts it, power opens it."),
-    ("Return damper", "Normally open: the spring opens it, power shuts it."),
-    ("Why", "Loss of power gives ordinary recirculation."),
+
+@dataclass(frozen=True)
+class Turned:
+    """How a part is mounted."""
+
+    part: str
+    how: str
+
+
+ORIENTATION: tuple[Turned, ...] = (
+    Turned("Outdoor damper", "Normally closed: the spring shuts it, power opens it."),
+    Turned("Return damper", "Normally open: the spring opens it, power shuts it."),
+    Turned("Why", "Loss of power gives ordinary recirculation."),
 )
 
 PLACING: tuple[str, ...] = (

@@ -63,6 +63,20 @@ def resistance_of(curve: Curve, celsius: float) -> float:
     return sqrt(lower * upper)
 
 
+@calculation("economizer.sensor_resistance", "What resistance a sensor should have at a temperature", result="resistance_ohm")
+def sensor_resistance(curve: Curve, temperature_c: float, work: Working = SILENT) -> float:
+    """Resistance [ohm] of a good sensor at a temperature [°C], by its curve.
+
+    >>> round(sensor_resistance("10k type II", 25.0), 1)
+    10000.0
+    """
+    return work.step(
+        f"resistance of a {curve} sensor", "R", "curve(T)", resistance_of(curve, temperature_c), "resistance",
+        source="IEC 60751" if curve == "1k platinum" else "Steinhart and Hart through the maker's three points",
+        T=(temperature_c, "temperature"),
+    )  # fmt: skip
+
+
 def _platinum(celsius: float) -> float:
     r0, a, b, c = PLATINUM
     below = c * (celsius - 100) * celsius**3 if celsius < 0 else 0.0

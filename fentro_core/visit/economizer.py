@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from dataclasses import replace
 from math import sqrt
 
@@ -47,7 +46,7 @@ from fentro_core.visit.economizer_results import (
     Walk,
     WalkLine,
 )
-from fentro_core.visit.entries import Entry, standing
+from fentro_core.visit.entries import Entry
 from fentro_core.visit.nameplate import RooftopPlate
 from fentro_core.visit.readings import Readings
 from fentro_core.visit.results import Quantity
@@ -78,10 +77,8 @@ def economizer_page(snapshot: Snapshot) -> EconomizerPage:
     entries = scene.entries
     zone = snapshot.site.climate_zone
     revisions = _revisions(entries)
-    found = revisions[0].document if revisions else _usual(plate, zone)
     said_settings = [entry for entry in entries if isinstance(entry.body, PlanSetting)]
-    as_found = _with(found, said_settings, "as_found")
-    planned = _with(as_found, said_settings, "planned")
+    as_found, planned = _planned(plate, zone, entries)
     need, need_entry = last_of(entries, OutdoorNeed)
     reads, lines = _damper_reads(entries)
     day, known = _day(scene)
@@ -130,6 +127,24 @@ def economizer_page(snapshot: Snapshot) -> EconomizerPage:
         intake_entry=intake_entry,
         intake_flags=_intake_flags(intake_body),
     )  # fmt: skip
+
+
+def planned_tests(scene: Scene) -> tuple[str, ...]:
+    """Keys of the tests that the planned settings call for on an ordinary day; none without an economizer."""
+    plate = scene.snapshot.system.nameplate
+    if not isinstance(plate, RooftopPlate) or not plate.economizer:
+        return ()
+    planned = _planned(plate, scene.snapshot.site.climate_zone, scene.entries)[1]
+    fights = _fights(planned)
+    return tuple(step.key for step in _plan(planned, Day(pressure_pa=scene.pressure_pa), Wanted(), fights)[0])
+
+
+def _planned(plate: RooftopPlate, zone: str, entries: list[Entry]) -> tuple[Configuration, Configuration]:
+    """The configuration as found, and as planned."""
+    saved = next((entry.body.document for entry in entries if isinstance(entry.body, SavedConfiguration)), None)
+    said_settings = [entry for entry in entries if isinstance(entry.body, PlanSetting)]
+    as_found = _with(saved or _usual(plate, zone), said_settings, "as_found")
+    return as_found, _with(as_found, said_settings, "planned")
 
 
 def _usual(plate: RooftopPlate, zone: str) -> Configuration:
@@ -270,6 +285,9 @@ def _day(scene: Scene) -> tuple[Day, bool]:
         readings = Readings(
             phase, entries, scene.snapshot.instruments, scene.path.stations, scene.runs, scene.matches, scene.pressure_pa
         )
+        for station in scene.path.stations:
+            if station.id in ("outdoor", "return"):
+                readings.station(station)
         outdoor, back = readings.airs.get("outdoor"), readings.airs.get("return")
         if outdoor and back:
             known = True
@@ -361,11 +379,3 @@ def _intake_flags(body: IntakePlacing | None) -> tuple[IntakeFlag, ...]:
     if body.screened is False:
         flags.append(IntakeFlag("screened", "The intake has no screen: leaves, birds and snow get in.", True))
     return tuple(flags)
-
-
-def proof_summary(entries: Iterable[Entry], phase: str) -> tuple[int, int, int, int]:
-    """Tests of a phase by their last run: seen, as due, off, not proved."""
-    marks = [verdict(body.seen).mark for _, body in _seen_in(standing(list(entries)), phase).values()]
-    fine = sum(mark in ("holds", "watch") for mark in marks)
-    off = sum(mark == "off" for mark in marks)
-    return len(marks), fine, off, len(marks) - fine - off

@@ -32,7 +32,7 @@ def points_page(entries: list[Entry], planned: Configuration) -> PointPage:
     """The audit of points: every line with its last reading, physics, which is which."""
     listed, _ = last_of(entries, PointList)
     lines = listed.lines if isinstance(listed, PointList) else tuple(
-        PointLine(terminal, f"{place} air", place) for terminal, place in planned.terminals.items()
+        PointLine(terminal, f"{place} air".capitalize(), place) for terminal, place in planned.terminals.items()
     )  # fmt: skip
     reads: dict[str, dict[str, PointRead]] = {}
     latest: dict[str, PointRead] = {}

@@ -9,7 +9,7 @@ from fentro_core.economizer.alarms import ALARMS
 from fentro_core.economizer.configuration import LABELS, Configuration, check_configuration, with_setting
 from fentro_core.economizer.places import PLACES
 from fentro_core.economizer.points import MOST_LINES, PointLine
-from fentro_core.economizer.proof.step import NAMES, Seen
+from fentro_core.economizer.proof.step import NAMES, TestRun
 from fentro_core.economizer.retrofit import IntakeDistances
 from fentro_core.refusal import Refused
 
@@ -64,7 +64,7 @@ class TestSeen:
     """A functional test or loop check, and what was seen of it."""
 
     title: str
-    seen: Seen
+    seen: TestRun
 
     __test__ = False
 

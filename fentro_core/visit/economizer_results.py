@@ -9,8 +9,8 @@ from fentro_core.economizer.configuration import Configuration, Difference
 from fentro_core.economizer.minimum_position import NextPosition, PositionRead
 from fentro_core.economizer.points import Compared, PhysicsCheck
 from fentro_core.economizer.proof.plan import Day
-from fentro_core.economizer.proof.step import Judged, Seen, Step
-from fentro_core.economizer.retrofit import ORIENTATION, PLACING, WIRES, IntakeFlag, Wire
+from fentro_core.economizer.proof.step import Judged, Step, TestRun
+from fentro_core.economizer.retrofit import ORIENTATION, PLACING, WIRES, IntakeFlag, Turned, Wire
 from fentro_core.economizer.which import WhichIsWhich
 from fentro_core.sentence import Number, Sentence
 from fentro_core.verdict import Mark
@@ -95,7 +95,7 @@ class SeenTest:
     entry: str
     at: str
     by: str
-    seen: Seen
+    seen: TestRun
     mark: Mark
     points: tuple[Judged, ...]
     sentence: Sentence
@@ -212,6 +212,6 @@ class EconomizerPage:
     intake_entry: str
     intake_flags: tuple[IntakeFlag, ...]
     wires: tuple[Wire, ...] = WIRES
-    orientation: tuple[tuple[str, str], ...] = ORIENTATION
+    orientation: tuple[Turned, ...] = ORIENTATION
     placing: tuple[str, ...] = PLACING
     alarm_kinds: dict[str, str] = field(default_factory=lambda: {key: kind.name for key, kind in ALARMS.items()})

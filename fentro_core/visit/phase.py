@@ -15,6 +15,7 @@ from fentro_core.visit.findings import rail_lines as finding_lines
 from fentro_core.visit.flows import disagreements
 from fentro_core.visit.nameplate import CoolingPlate, FurnacePlate
 from fentro_core.visit.observed import Observer
+from fentro_core.visit.proof_lines import rail_lines as proof_lines
 from fentro_core.visit.rail import Facts, rail, softened
 from fentro_core.visit.readings import quantity
 from fentro_core.visit.results import Finding, FourWay, LeakPage, NextCheck, PhaseResult, RailLine, Result, StaticPage
@@ -59,10 +60,11 @@ class PhaseWork:
         found: tuple[Finding, ...] = ()
         following: NextCheck | None = None
         lines: tuple[RailLine, ...] = ()
-        if read or self.scene.against():
+        proof = proof_lines(self.scene.entries, self.phase)
+        if read or proof or self.scene.against():
             if isinstance(plate, CoolingPlate):
                 found, following = findings(bench, Observer(bench, static_page, leak_page).observe())
-            more = [*self._heating_lines(), *statics.rail_lines(static_page), *finding_lines(found)]
+            more = [*self._heating_lines(), *statics.rail_lines(static_page), *finding_lines(found), *proof]
             more += leakage.rail_lines(leak_page) if leak_page else []
             lines = rail(self._facts(results, more))
         return PhaseResult(

@@ -6,7 +6,10 @@ from collections.abc import Mapping
 
 from fentro_core.visit.bodies import Check, Setting
 from fentro_core.visit.checklists import STEP_NAMES, StepId, cautions_of, checks_of
+from fentro_core.visit.economizer import planned_tests
+from fentro_core.visit.economizer_bodies import TestSeen
 from fentro_core.visit.entries import Entry
+from fentro_core.visit.proof_lines import left_to_prove
 from fentro_core.visit.results import CheckState, PhaseResult, RouteStep
 from fentro_core.visit.scene import Scene
 from fentro_core.visit.temporary import ledger
@@ -23,6 +26,7 @@ def route(
     kind = scene.snapshot.system.kind
     ticked = {entry.body.item: entry for entry in entries if isinstance(entry.body, Check)}
     changed = any(isinstance(entry.body, Setting) for entry in entries)
+    tested = any(isinstance(entry.body, TestSeen) for entry in entries)
     steps = []
     for step_id, name in STEP_NAMES.items():
         checks = tuple(
@@ -33,8 +37,8 @@ def route(
         )
         left = [check.text for check in checks if not check.done]
         left = _left(step_id, left, scene, phases, running_since, changed, closed)
-        begun = any(check.done for check in checks) or _begun(step_id, phases, changed)
-        needed = step_id != "prove" or changed
+        begun = any(check.done for check in checks) or _begun(step_id, phases, changed) or (step_id == "prove" and tested)
+        needed = step_id != "prove" or changed or tested
         state = "not_needed" if not needed else "done" if not left else "begun" if begun else "to_do"
         steps.append(RouteStep(step_id, name, state, tuple(left), checks, tuple(cautions_of(step_id, kind))))
     following = next((step.id for step in steps if step.state in ("to_do", "begun")), "hand_over")
@@ -90,11 +94,19 @@ def _left(
         case "restore":
             return [*(f"Undo: {each.what}" for each in ledger(scene.entries) if not each.handed_to), *left]
         case "prove":
-            return [f"{what}, as left" for what in _unread(scene, phases.get("as_left"))] if changed else []
+            unread = [f"{what}, as left" for what in _unread(scene, phases.get("as_left"))] if changed else []
+            return [*unread, *_tests_left(scene)]
         case "hand_over":
             return [] if closed else ["Close the visit"]
         case _:
             return left
+
+
+def _tests_left(scene: Scene) -> list[str]:
+    """Once functional testing has begun, the whole plan is to be seen."""
+    if not any(isinstance(entry.body, TestSeen) for entry in scene.entries):
+        return []
+    return left_to_prove(scene.entries, planned_tests(scene))
 
 
 def _begun(step: StepId, phases: Mapping[str, PhaseResult], changed: bool) -> bool:

@@ -23,7 +23,7 @@ from fentro_core.economizer.configuration import (
     differences,
     read_configuration,
 )
-from fentro_core.economizer.places import MODES, POINTS, TEMPERATURES, ControllerGone, ControllerRefused
+from fentro_core.economizer.places import MODES, POINTS, TEMPERATURES, ControllerGone, ControllerRefused, Point
 from fentro_core.economizer.proof.loops import loop_step
 from fentro_core.economizer.proof.plan import Wanted, day_now, plan
 from fentro_core.economizer.proof.running import channels
@@ -154,10 +154,7 @@ def _now(
         mode=MODES.get(shown["mode"], shown["mode"]),
         mode_key=shown["mode"],
         points=[
-            PointOut(
-                key=point.key, name=point.name, kind=point.kind, value=_number(shown.get(point.key)), text=_text(shown.get(point.key)),
-                overridden=point.key in held, overridable=point.overridable, low=point.low, high=point.high,
-            )
+            _point(point, shown[point.key], point.key in held)
             for point in POINTS.values()
             if point.key in shown and point.role != "state"
         ],
@@ -169,12 +166,15 @@ def _now(
     )  # fmt: skip
 
 
+def _point(point: Point, value: object, held: bool) -> PointOut:
+    return PointOut(
+        key=point.key, name=point.name, kind=point.kind, value=_number(value), text=value if isinstance(value, str) else "",
+        overridden=held, overridable=point.overridable, low=point.low, high=point.high,
+    )  # fmt: skip
+
+
 def _number(value: object) -> float | None:
     return float(value) if isinstance(value, int | float) else None
-
-
-def _text(value: object) -> str:
-    return value if isinstance(value, str) else ""
 
 
 class OverrideIn(BaseModel):

@@ -97,7 +97,10 @@ class EntryOut(BaseModel):
 
 
 class VisitPage(BaseModel):
-    """A visit with its logbook and everything worked out from it."""
+    """A visit with its logbook and everything worked out from it. `economizer`: the plate says it has outdoor-air dampers.
+
+    Traces of functional tests are left out here: they come with the economizer's page.
+    """
 
     id: UUID
     system: SystemLine
@@ -106,6 +109,7 @@ class VisitPage(BaseModel):
     opened_at: datetime
     closed_at: datetime | None
     may_write: bool
+    economizer: bool
     entries: list[EntryOut]
     work_up: WorkUp
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from math import exp, log
 
 from fentro_core.economizer.proof.judging import verdict
-from fentro_core.economizer.proof.step import Seen
+from fentro_core.economizer.proof.step import TestRun
 
 FALSE_ALARM = 0.02
 """How often a test is upset by something its cause says nothing about."""
@@ -147,7 +147,7 @@ _PATTERNS: dict[str, tuple[dict[str, float], ...]] = {
 }
 
 
-def signs_of(tests: Iterable[Seen], audit: Mapping[str, bool] | None = None) -> dict[str, bool]:
+def signs_of(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None) -> dict[str, bool]:
     """Every sign that was looked for: ``test.point.side`` and ``test.not_ready``, True where it was seen.
 
     `audit`: ``swapped`` and ``drifted`` from the comparison of the sensors with a reference, where it was made.
@@ -180,12 +180,12 @@ def _likelihood(pattern: Mapping[str, float], signs: Mapping[str, bool]) -> floa
     return total
 
 
-def convict(tests: Iterable[Seen], audit: Mapping[str, bool] | None = None) -> Conviction:
+def convict(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None) -> Conviction:
     """Weigh every cause against all tests.
 
     Parameters
     ----------
-    tests : iterable of Seen
+    tests : iterable of TestRun
         The last run of each test.
     audit : mapping, optional
         Whether the sensors were found ``swapped`` or ``drifted``.

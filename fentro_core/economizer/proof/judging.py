@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fentro_core.economizer.proof.step import EYE_HALF_WIDTHS, NAMES, Band, Judged, Seen, StepVerdict
+from fentro_core.economizer.proof.step import EYE_HALF_WIDTHS, NAMES, Due, Judged, StepVerdict, TestRun
 from fentro_core.measured import Measured
 from fentro_core.sentence import Sentence
 from fentro_core.verdict import Mark, judge
@@ -18,7 +18,7 @@ ENDED = {
 }
 
 
-def verdict(seen: Seen) -> StepVerdict:
+def verdict(seen: TestRun) -> StepVerdict:
     """Each point that is due against what was seen, and the gravest of them."""
     if seen.asked:
         return _by_eye(seen)
@@ -32,7 +32,7 @@ def verdict(seen: Seen) -> StepVerdict:
     return StepVerdict(mark, points, _words(mark, points, seen, late))
 
 
-def _by_eye(seen: Seen) -> StepVerdict:
+def _by_eye(seen: TestRun) -> StepVerdict:
     """Looks answered yes or no: one no is off, one not answered is not observed."""
     wrong = [look for look in seen.asked if seen.looks.get(look) is False]
     missing = [look for look in seen.asked if look not in seen.looks]
@@ -43,7 +43,7 @@ def _by_eye(seen: Seen) -> StepVerdict:
     return StepVerdict("holds", (), Sentence.of("All seen, and as it should be."))
 
 
-def _judged(band: Band, seen: Seen) -> Judged:
+def _judged(band: Due, seen: TestRun) -> Judged:
     name, kind = NAMES[band.point]
     value = seen.values.get(band.point)
     if value is None:
@@ -57,7 +57,7 @@ def _judged(band: Band, seen: Seen) -> Judged:
     return Judged(band.point, name, kind, band.low, band.high, value, width, mark, side)
 
 
-def _plain(value: float, width: float, band: Band) -> tuple[Mark, str]:
+def _plain(value: float, width: float, band: Due) -> tuple[Mark, str]:
     """Positions and stages: within its reading error of a limit still counts as there."""
     if band.low is not None and value + width < band.low:
         return "off", "low"
@@ -66,7 +66,7 @@ def _plain(value: float, width: float, band: Band) -> tuple[Mark, str]:
     return "holds", ""
 
 
-def _words(mark: Mark, points: tuple[Judged, ...], seen: Seen, late: bool) -> Sentence:
+def _words(mark: Mark, points: tuple[Judged, ...], seen: TestRun, late: bool) -> Sentence:
     if late:
         return Sentence.of("It got there in the end, but not within {allowed}.", allowed=(seen.allowed_s, "seconds"))
     if mark in ("holds", "watch"):

@@ -5,7 +5,7 @@ from __future__ import annotations
 from fentro_core.economizer.configuration import LOOP_NAMES, LOOPS, Configuration
 from fentro_core.economizer.places import PLACES, TEMPERATURES
 from fentro_core.economizer.proof.plan import CALL_K, MOVING, OCCUPIED, UNGUARDED, Day, cool_enough, outdoor_at
-from fentro_core.economizer.proof.step import CHANGE, Band, Step, Stimulus
+from fentro_core.economizer.proof.step import CHANGE, Due, Step, Stimulus
 from fentro_core.refusal import Refused
 from fentro_core.sentence import Sentence
 
@@ -51,17 +51,17 @@ def _step(setting: Configuration, day: Day, loop: str, place: str) -> Step:
         "supply_temperature": setting.supply_setpoint_c,
         "room_temperature": setting.cooling_setpoint_c + CALL_K,
     }
-    ready = (Band("mode_free", 0.5), Band("damper_command", setting.minimum_position + 0.1))
+    ready = (Due("mode_free", 0.5), Due("damper_command", setting.minimum_position + 0.1))
     warm = {"supply_temperature": setting.supply_setpoint_c + 3.0}
     stepped = dict(held)
     stepped[TEMPERATURES[place]] = _moved(setting, loop, place, held[TEMPERATURES[place]])
     if not believed:
-        bands = (Band(CHANGE, -STILL, STILL),)
+        bands = (Due(CHANGE, -STILL, STILL),)
     elif loop == "supply_loop":
         about = setting.loop_gain_per_k_s * STEP_K * WATCH_S
-        bands = (Band(CHANGE, 0.4 * about, 2.5 * about),)
+        bands = (Due(CHANGE, 0.4 * about, 2.5 * about),)
     else:
-        bands = (Band(CHANGE, None, -STILL),)
+        bands = (Due(CHANGE, None, -STILL),)
     name, air = LOOP_NAMES[loop], PLACES[place].name
     return Step(
         f"loop/{loop}/{place}",

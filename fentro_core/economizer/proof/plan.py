@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from fentro_core.air.pressure import SEA_LEVEL_PA
 from fentro_core.air.state import AirState
 from fentro_core.economizer.configuration import Configuration
-from fentro_core.economizer.proof.step import ALARMING, OVERRIDES, SHARE, Band, Hand, Step, Stimulus
+from fentro_core.economizer.proof.step import ALARMING, OVERRIDES, SHARE, Due, Hand, Step, Stimulus
 from fentro_core.refusal import Refused
 from fentro_core.sentence import Sentence
 
@@ -144,14 +144,14 @@ def _call(setting: Configuration, more_k: float) -> Stimulus:
     return Stimulus("room_temperature", setting.cooling_setpoint_c + more_k)
 
 
-def _about(value: float, within: float) -> Band:
-    return Band("damper_position", max(value - within, 0.0), min(value + within, 1.0))
+def _about(value: float, within: float) -> Due:
+    return Due("damper_position", max(value - within, 0.0), min(value + within, 1.0))
 
 
-def _at_minimum(setting: Configuration, day: Day, aim: float) -> Band:
+def _at_minimum(setting: Configuration, day: Day, aim: float) -> Due:
     """Minimum or closed; on a day so cold that the low limit may rightly hold the damper lower, only not above."""
     band = _about(aim, 0.06)
-    return Band(band.point, None, band.high) if _low_limit_may_act(setting, day) else band
+    return Due(band.point, None, band.high) if _low_limit_may_act(setting, day) else band
 
 
 def _hot(day: Day) -> tuple[str, ...]:
@@ -172,14 +172,14 @@ def _closed(setting: Configuration, day: Day, wanted: Wanted) -> Step:
     return Step(
         "closed", "Damper closed", "Closed means closed: what leaks is paid for all year.",
         Sentence.of("Hold the damper command at 0 % and wait for the mixed air to settle."),
-        (OCCUPIED, Stimulus("damper_command", 0.0)), (Band("damper_position", None, 0.05), Band(SHARE, None, 0.12)),
+        (OCCUPIED, Stimulus("damper_command", 0.0)), (Due("damper_position", None, 0.05), Due(SHARE, None, 0.12)),
         allowed_s=240, hold_s=60, hazards=(MOVING,),
     )  # fmt: skip
 
 
 def _minimum(setting: Configuration, day: Day, wanted: Wanted) -> Step:
     share, aim = wanted.minimum_share, setting.minimum_position
-    band = Band(SHARE, share - 0.08, share + 0.08) if share is not None else Band(SHARE, 0.5 * aim, min(2.2 * aim + 0.06, 1.0))
+    band = Due(SHARE, share - 0.08, share + 0.08) if share is not None else Due(SHARE, 0.5 * aim, min(2.2 * aim + 0.06, 1.0))
     return Step(
         "minimum", "Damper at minimum", "The position is set for a share of outdoor air: the air says whether it is there.",
         Sentence.of("Hold the damper command at {position} and wait for the mixed air to settle.", position=(aim, "share")),
@@ -191,7 +191,7 @@ def _full(setting: Configuration, day: Day, wanted: Wanted) -> Step:
     return Step(
         "full", "Damper fully open", "The whole stroke, the time it takes, and that the blades follow the actuator.",
         Sentence.of("Hold the damper command at 100 %. Note when it arrives."),
-        (OCCUPIED, Stimulus("damper_command", 1.0)), (Band("damper_position", 0.95), Band(SHARE, 0.72)),
+        (OCCUPIED, Stimulus("damper_command", 1.0)), (Due("damper_position", 0.95), Due(SHARE, 0.72)),
         allowed_s=220, hold_s=50, hazards=(MOVING, *_cold(day), *_hot(day)),
     )  # fmt: skip
 
@@ -217,7 +217,7 @@ def _cool(setting: Configuration, day: Day, wanted: Wanted) -> Step:
     return Step(
         "cool", "Cool outside: dampers open, compressor off", "The point of it all: cooling with outdoor air alone.",
         words, (OCCUPIED, *played, *_warm_supply(setting, day), _call(setting, CALL_K)),
-        (Band("damper_position", low), Band("compressor", None, 0.02)),
+        (Due("damper_position", low), Due("compressor", None, 0.02)),
         allowed_s=420, hold_s=150 if day.outdoor_c > 6 else 60, hazards=(MOVING, *_hot(day), *_cold(day)),
     )  # fmt: skip
 
@@ -227,17 +227,17 @@ def _assist(setting: Configuration, day: Day, wanted: Wanted) -> Step | None:
         return None
     played, words = _cooler(setting, day)
     integrated = setting.sequence == "integrated"
-    damper = Band("damper_position", 0.9) if integrated else _about(setting.minimum_position, 0.06)
+    damper = Due("damper_position", 0.9) if integrated else _about(setting.minimum_position, 0.06)
     return Step(
         "assist", "Cool outside, but not enough" + (": compressor helps" if integrated else ": compressor alone"),
         "Integrated: full outdoor air first, then the compressor too." if integrated else "Exclusive: one or the other, never both.",
-        words, (OCCUPIED, *played, _call(setting, BIG_CALL_K)), (damper, Band("compressor", 0.2)),
+        words, (OCCUPIED, *played, _call(setting, BIG_CALL_K)), (damper, Due("compressor", 0.2)),
         allowed_s=700, hold_s=20, hazards=(MOVING, COMPRESSOR, *_hot(day)),
     )  # fmt: skip
 
 
 def _above(setting: Configuration, day: Day, wanted: Wanted) -> Step:
-    compressor = (Band("compressor", 0.2),) if setting.stages else ()
+    compressor = (Due("compressor", 0.2),) if setting.stages else ()
     return Step(
         "above", "Just above changeover: back to minimum", "Outdoor air that costs more than it saves stays outside.",
         Sentence.of("Hold the outdoor air just above the changeover point, and call for cooling."),
@@ -246,9 +246,9 @@ def _above(setting: Configuration, day: Day, wanted: Wanted) -> Step:
     )  # fmt: skip
 
 
-def _from_above(setting: Configuration, day: Day) -> tuple[tuple[Stimulus, ...], tuple[Band, ...]]:
+def _from_above(setting: Configuration, day: Day) -> tuple[tuple[Stimulus, ...], tuple[Due, ...]]:
     first = (OCCUPIED, *outdoor_at(setting, day, -PAST_K), *_warm_supply(setting, day), _call(setting, CALL_K))
-    return first, (Band("damper_position", None, setting.minimum_position + 0.06),)
+    return first, (Due("damper_position", None, setting.minimum_position + 0.06),)
 
 
 def _inside(setting: Configuration, day: Day, wanted: Wanted) -> Step:
@@ -267,7 +267,7 @@ def _below(setting: Configuration, day: Day, wanted: Wanted) -> Step:
         "below", "Below the differential: dampers open again", "It must come back as well as go.",
         Sentence.of("From above the changeover point, bring the outdoor air more than a differential below it."),
         (OCCUPIED, *outdoor_at(setting, day, setting.differential_k + PAST_K), *_warm_supply(setting, day), _call(setting, CALL_K)),
-        (Band("damper_position", setting.minimum_position + 0.05),),
+        (Due("damper_position", setting.minimum_position + 0.05),),
         allowed_s=420, hold_s=20, first=first, ready=ready, ready_after_s=60, hazards=(MOVING, *_hot(day)),
     )  # fmt: skip
 
@@ -279,7 +279,7 @@ def _heating(setting: Configuration, day: Day, wanted: Wanted) -> Step:
         "Nobody pays to heat more outdoor air than needed.",
         Sentence.of("Call for heating: hold the room below the heating setpoint."),
         (OCCUPIED, Stimulus("room_temperature", setting.heating_setpoint_c - 2.0)),
-        (_at_minimum(setting, day, aim), Band("compressor", None, 0.02)), allowed_s=420, hold_s=30, hazards=(HEATING, MOVING),
+        (_at_minimum(setting, day, aim), Due("compressor", None, 0.02)), allowed_s=420, hold_s=30, hazards=(HEATING, MOVING),
     )  # fmt: skip
 
 
@@ -287,7 +287,7 @@ def _unoccupied(setting: Configuration, day: Day, wanted: Wanted) -> Step:
     return Step(
         "unoccupied", "Fan off or unoccupied: closed", "A damper open at night cools the building and freezes coils.",
         Sentence.of("Hold the schedule at unoccupied."), (Stimulus("occupied", 0.0),),
-        (Band("damper_position", None, 0.05), Band("fan", None, 0.02)), allowed_s=240, hold_s=20, hazards=(MOVING,),
+        (Due("damper_position", None, 0.05), Due("fan", None, 0.02)), allowed_s=240, hold_s=20, hazards=(MOVING,),
     )  # fmt: skip
 
 
@@ -299,8 +299,8 @@ def _cold_mixed(setting: Configuration, day: Day, wanted: Wanted) -> Step:
         "cold_mixed", "Mixed air made cold: outdoor damper retreats", "The low limit keeps coils from freezing, below minimum if need be.",
         Sentence.of("While outdoor air cools, hold the mixed-air sensor's value {below} below its low limit.", below=(2.0, "temperature_difference")),
         (*first[:-1], Stimulus("mixed_temperature", setting.mixed_low_limit_c - 2.0)),
-        (Band("damper_position", None, max(setting.minimum_position - 0.03, 0.02)),), allowed_s=270, hold_s=15,
-        first=first, ready=(Band("damper_position", setting.minimum_position + 0.02),), hazards=(UNGUARDED, MOVING, *_hot(day)),
+        (Due("damper_position", None, max(setting.minimum_position - 0.03, 0.02)),), allowed_s=270, hold_s=15,
+        first=first, ready=(Due("damper_position", setting.minimum_position + 0.02),), hazards=(UNGUARDED, MOVING, *_hot(day)),
     )  # fmt: skip
 
 
@@ -314,7 +314,7 @@ def _cold_outdoor(setting: Configuration, day: Day, wanted: Wanted) -> Step | No
         Sentence.of("Hold the outdoor sensor's value at {cold}, the mixed-air sensor's at a mild value; call for cooling.", cold=(cold, "temperature")),
         (OCCUPIED, *outdoor, Stimulus("outdoor_temperature", cold), Stimulus("outdoor_humidity", 0.5),
          Stimulus("mixed_temperature", setting.mixed_low_limit_c + 6.0), _call(setting, CALL_K)),
-        (Band("damper_position", setting.minimum_position - 0.03),), allowed_s=240, throughout=True, settle_s=90, hazards=(UNGUARDED, MOVING, *_hot(day)),
+        (Due("damper_position", setting.minimum_position - 0.03),), allowed_s=240, throughout=True, settle_s=90, hazards=(UNGUARDED, MOVING, *_hot(day)),
     )  # fmt: skip
 
 
@@ -322,8 +322,8 @@ def _power(setting: Configuration, day: Day, wanted: Wanted) -> Step:
     return Step(
         "power", "Power loss: spring return closes", "Without power the damper must give ordinary recirculation.",
         Sentence.of("With the damper open, take the power off its actuator."),
-        (OCCUPIED, Stimulus("damper_command", 0.7)), (Band("damper_position", None, 0.05),), allowed_s=120, hold_s=10,
-        first=(OCCUPIED, Stimulus("damper_command", 0.7)), ready=(Band("damper_position", 0.6),),
+        (OCCUPIED, Stimulus("damper_command", 0.7)), (Due("damper_position", None, 0.05),), allowed_s=120, hold_s=10,
+        first=(OCCUPIED, Stimulus("damper_command", 0.7)), ready=(Due("damper_position", 0.6),),
         hand=Hand("actuator_power", "off", "Pull the actuator's power wire", "Put the actuator's power wire back", "wire"),
         hazards=(ELECTRIC, MOVING),
     )  # fmt: skip
@@ -334,7 +334,7 @@ def _sensor(setting: Configuration, day: Day, wanted: Wanted) -> Step:
     return Step(
         "sensor", "Outdoor sensor unplugged: safe fallback, and an alarm", "A failed sensor must not leave the damper open.",
         Sentence.of("Unplug the outdoor sensor while there is a call for cooling."),
-        (OCCUPIED, _call(setting, CALL_K)), (_at_minimum(setting, day, aim), Band(ALARMING, 0.5)), allowed_s=300, hold_s=20,
+        (OCCUPIED, _call(setting, CALL_K)), (_at_minimum(setting, day, aim), Due(ALARMING, 0.5)), allowed_s=300, hold_s=20,
         hand=Hand("unplug", "outdoor", "Unplug the outdoor sensor", "Plug the outdoor sensor in again", "sensor"),
         hazards=(ELECTRIC, MOVING),
     )  # fmt: skip
@@ -345,7 +345,7 @@ def _relief(setting: Configuration, day: Day, wanted: Wanted) -> Step:
     return Step(
         "relief", "Building pressure raised: relief opens", "The extra air must leave.",
         Sentence.of("Damper fully open, doors shut. The building pressure stays below {most}.", most=(most, "pressure")),
-        (OCCUPIED, Stimulus("damper_command", 1.0)), (Band("damper_position", 0.95), Band("building_pressure", -5.0, most)),
+        (OCCUPIED, Stimulus("damper_command", 1.0)), (Due("damper_position", 0.95), Due("building_pressure", -5.0, most)),
         allowed_s=240, hold_s=40, hazards=(PRESSURE, MOVING, *_hot(day)),
     )  # fmt: skip
 
@@ -354,7 +354,7 @@ def _restore(setting: Configuration, day: Day, wanted: Wanted) -> Step:
     return Step(
         "restore", "Everything released: normal running", "The visit ends with the unit as its own master.",
         Sentence.of("Release every override and watch the unit run by itself."),
-        (), (Band(OVERRIDES, None, 0.5), Band("fan", None, 1.0), Band(ALARMING, None, 0.5)), allowed_s=240, hold_s=60,
+        (), (Due(OVERRIDES, None, 0.5), Due("fan", None, 1.0), Due(ALARMING, None, 0.5)), allowed_s=240, hold_s=60,
     )  # fmt: skip
 
 

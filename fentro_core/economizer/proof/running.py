@@ -11,14 +11,14 @@ from fentro_core.economizer.proof.step import (
     HALF_WIDTHS,
     OVERRIDES,
     SHARE,
-    Band,
+    Due,
     Sample,
-    Seen,
     Step,
     Stimulus,
+    TestRun,
 )
 
-MOST_SAMPLES = 160
+MOST_SAMPLES = 90
 LEAST_CONTRAST_K = 1.0
 TRACED = (
     "damper_position", "outdoor_temperature", "return_temperature", "mixed_temperature", "supply_temperature", "compressor",
@@ -60,7 +60,7 @@ def share_half_width(values: Mapping[str, float]) -> float:
     return float(width * (1 + share * share + (1 - share) ** 2) ** 0.5 / contrast)
 
 
-def within(bands: tuple[Band, ...], values: Mapping[str, float]) -> bool:
+def within(bands: tuple[Due, ...], values: Mapping[str, float]) -> bool:
     """Every band is met by what is known."""
     for band in bands:
         value = values.get(band.point)
@@ -155,7 +155,7 @@ class Run:
     def _end(self, how: str) -> None:
         self.over, self.ended = True, how
 
-    def seen(self, ended: str = "") -> Seen:
+    def seen(self, ended: str = "") -> TestRun:
         """What was seen, to be written down: last values over the end of the test, their half-widths, a thinned trace."""
         ended = ended or self.ended
         last = self.samples[-1].at_s if self.samples else 0.0
@@ -173,7 +173,7 @@ class Run:
         every = max(1, len(self.samples) // MOST_SAMPLES + 1)
         kept = [each for index, each in enumerate(self.samples) if index % every == 0 or index == len(self.samples) - 1]
         trace = tuple(_thin(each) for each in kept)
-        return Seen(
+        return TestRun(
             self.step.key, "controller", {key: round(value, 5) for key, value in values.items()},
             {key: round(value, 5) for key, value in widths.items()}, self.step.expected, last, self.reached_s,
             self.step.allowed_s, ended, trace,  # type: ignore[arg-type]

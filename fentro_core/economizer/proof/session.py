@@ -7,7 +7,7 @@ from typing import Any
 
 from fentro_core.economizer.places import PLACES, TEMPERATURES, Controller, ControllerGone, ControllerRefused
 from fentro_core.economizer.proof.running import Run, channels
-from fentro_core.economizer.proof.step import Seen, Step
+from fentro_core.economizer.proof.step import Step, TestRun
 from fentro_core.economizer.which import Condition, Reference, which_is_which
 
 Hands = Callable[[str, str], None]
@@ -15,7 +15,7 @@ Wait = Callable[[float], None]
 PUT_BACK = {"actuator_power": "on", "unplug": ""}
 
 
-def run_step(controller: Controller, step: Step, wait: Wait, hands: Hands | None = None, every_s: float = 2.0) -> Seen:
+def run_step(controller: Controller, step: Step, wait: Wait, hands: Hands | None = None, every_s: float = 2.0) -> TestRun:
     """Run one test to its end and release what it held.
 
     Parameters
@@ -63,7 +63,7 @@ def _hold(controller: Controller, run: Run, held: set[str]) -> set[str]:
     return set(wanted)
 
 
-def prove(controller: Controller, steps: tuple[Step, ...], wait: Wait, hands: Hands | None = None) -> Iterator[Seen]:
+def prove(controller: Controller, steps: tuple[Step, ...], wait: Wait, hands: Hands | None = None) -> Iterator[TestRun]:
     """Every test that a controller can run, in order, with a rest between."""
     for step in steps:
         if step.by_hand_only or step.not_today:

@@ -50,7 +50,7 @@ EYE_HALF_WIDTHS: dict[str, float] = {"damper_position": 0.05, "building_pressure
 
 
 @dataclass(frozen=True)
-class Band:
+class Due:
     """What one point must show. SI; a limit left out is no limit."""
 
     point: str
@@ -91,13 +91,13 @@ class Step:
     purpose: str
     do: Sentence
     stimulus: tuple[Stimulus, ...] = ()
-    expected: tuple[Band, ...] = ()
+    expected: tuple[Due, ...] = ()
     allowed_s: float = 300.0
     hold_s: float = 30.0
     throughout: bool = False
     settle_s: float = 0.0
     first: tuple[Stimulus, ...] = ()
-    ready: tuple[Band, ...] = ()
+    ready: tuple[Due, ...] = ()
     ready_after_s: float = 10.0
     hand: Hand | None = None
     hazards: tuple[str, ...] = ()
@@ -115,7 +115,7 @@ class Sample:
 
 
 @dataclass(frozen=True)
-class Seen:
+class TestRun:
     """What was seen of a test. `values`: at its end, `plus_minus`: their half-widths, SI.
 
     `reached_s`: when all that is due was so first; None: never. `ended`: ``done``, ``stopped`` by the technician, ``gone``
@@ -127,7 +127,7 @@ class Seen:
     how: Literal["watched", "controller"]
     values: dict[str, float] = field(default_factory=dict)
     plus_minus: dict[str, float] = field(default_factory=dict)
-    expected: tuple[Band, ...] = ()
+    expected: tuple[Due, ...] = ()
     seconds: float = 0.0
     reached_s: float | None = None
     allowed_s: float = 0.0
@@ -136,6 +136,8 @@ class Seen:
     note: str = ""
     asked: tuple[str, ...] = ()
     looks: dict[str, bool] = field(default_factory=dict)
+
+    __test__ = False
 
 
 @dataclass(frozen=True)

@@ -64,6 +64,35 @@ export const instrumentListQuery = queryOptions({
   queryFn: () => ask(api.GET("/api/v1/instruments/list")),
 });
 
+export const economizerKey = (id: string) => ["economizer", id] as const;
+
+export const economizerQuery = (id: string) =>
+  queryOptions({
+    queryKey: economizerKey(id),
+    queryFn: () =>
+      ask(api.GET("/api/v1/visits/{visit_id}/economizer", { params: { path: { visit_id: id } } })),
+    staleTime: 60_000,
+  });
+
+export const controllerKey = (id: string) => ["controller", id] as const;
+
+/** The connected controller as it is now; asked again and again while it is looked at. */
+export const controllerQuery = (id: string) =>
+  queryOptions({
+    queryKey: controllerKey(id),
+    queryFn: () =>
+      ask(api.GET("/api/v1/visits/{visit_id}/controller", { params: { path: { visit_id: id } } })),
+    refetchInterval: 3_000,
+    meta: { transient: true },
+  });
+
+export const sistersQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["sisters", id],
+    queryFn: () => ask(api.GET("/api/v1/visits/{visit_id}/sisters", { params: { path: { visit_id: id } } })),
+    staleTime: 5 * 60_000,
+  });
+
 /** Temporary changes that stand open and are mine, over all visits. */
 export const temporaryQuery = queryOptions({
   queryKey: ["temporary"],

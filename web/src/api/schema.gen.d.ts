@@ -1196,15 +1196,20 @@ export interface components {
         };
         /**
          * Band
-         * @description What one point must show. SI; a limit left out is no limit.
+         * @description One stream from where it enters to where it leaves, in order.
          */
         Band: {
-            /** Point */
-            point: string;
-            /** Low */
-            low?: number | null;
-            /** High */
-            high?: number | null;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Elements */
+            elements: components["schemas"]["Element"][];
+            /**
+             * Joints
+             * @default []
+             */
+            joints?: components["schemas"]["Joint"][];
         };
         /**
          * Between
@@ -1874,70 +1879,15 @@ export interface components {
         };
         /**
          * Seen
-         * @description What was seen of a test. `values`: at its end, `plus_minus`: their half-widths, SI.
-         *
-         *     `reached_s`: when all that is due was so first; None: never. `ended`: ``done``, ``stopped`` by the technician, ``gone``
-         *     when the controller stopped answering, ``not_ready`` when the starting condition never came, ``refused`` when the
-         *     controller refused an override, ``tripped`` when freeze protection stopped the unit.
+         * @description Something observed that is no number.
          */
         Seen: {
-            /** Test */
-            test: string;
-            /**
-             * How
-             * @enum {string}
-             */
-            how: "watched" | "controller";
-            /** Values */
-            values?: {
-                [key: string]: number;
-            };
-            /** Plus Minus */
-            plus_minus?: {
-                [key: string]: number;
-            };
-            /**
-             * Expected
-             * @default []
-             */
-            expected?: components["schemas"]["Band"][];
-            /**
-             * Seconds
-             * @default 0
-             */
-            seconds?: number;
-            /** Reached S */
-            reached_s?: number | null;
-            /**
-             * Allowed S
-             * @default 0
-             */
-            allowed_s?: number;
-            /**
-             * Ended
-             * @default done
-             * @enum {string}
-             */
-            ended?: "done" | "stopped" | "gone" | "not_ready" | "refused" | "tripped";
-            /**
-             * Trace
-             * @default []
-             */
-            trace?: components["schemas"]["Sample"][];
-            /**
-             * Note
-             * @default
-             */
-            note?: string;
-            /**
-             * Asked
-             * @default []
-             */
-            asked?: string[];
-            /** Looks */
-            looks?: {
-                [key: string]: boolean;
-            };
+            /** Item */
+            item: string;
+            /** Value */
+            value: string;
+            /** Entry */
+            entry: string;
         };
         /**
          * Segment
@@ -2110,7 +2060,9 @@ export interface components {
         };
         /**
          * VisitPage
-         * @description A visit with its logbook and everything worked out from it.
+         * @description A visit with its logbook and everything worked out from it. `economizer`: the plate says it has outdoor-air dampers.
+         *
+         *     Traces of functional tests are left out here: they come with the economizer's page.
          */
         VisitPage: {
             /**
@@ -2132,6 +2084,8 @@ export interface components {
             closed_at: string | null;
             /** May Write */
             may_write: boolean;
+            /** Economizer */
+            economizer: boolean;
             /** Entries */
             entries: components["schemas"]["EntryOut"][];
             work_up: components["schemas"]["WorkUp"];
@@ -2995,6 +2949,18 @@ export interface components {
             now_number?: components["schemas"]["Number"] | null;
         };
         /**
+         * Due
+         * @description What one point must show. SI; a limit left out is no limit.
+         */
+        Due: {
+            /** Point */
+            point: string;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+        };
+        /**
          * EconomizerPage
          * @description The economizer of a visit. `day_known`: outdoor and return air were read on this visit.
          */
@@ -3114,24 +3080,21 @@ export interface components {
             /**
              * Orientation
              * @default [
-             *       [
-             *         "Outdoor damper",
-             *         "Normally closed: the spring shuts it, power opens it."
-             *       ],
-             *       [
-             *         "Return damper",
-             *         "Normally open: the spring opens it, power shuts it."
-             *       ],
-             *       [
-             *         "Why",
-             *         "Loss of power gives ordinary recirculation."
-             *       ]
+             *       {
+             *         "part": "Outdoor damper",
+             *         "how": "Normally closed: the spring shuts it, power opens it."
+             *       },
+             *       {
+             *         "part": "Return damper",
+             *         "how": "Normally open: the spring opens it, power shuts it."
+             *       },
+             *       {
+             *         "part": "Why",
+             *         "how": "Loss of power gives ordinary recirculation."
+             *       }
              *     ]
              */
-            orientation?: [
-                string,
-                string
-            ][];
+            orientation?: components["schemas"]["Turned"][];
             /**
              * Placing
              * @default [
@@ -3390,7 +3353,7 @@ export interface components {
             at: string;
             /** By */
             by: string;
-            seen: components["schemas"]["Seen"];
+            seen: components["schemas"]["TestRun"];
             /**
              * Mark
              * @enum {string}
@@ -3492,7 +3455,7 @@ export interface components {
              * Expected
              * @default []
              */
-            expected?: components["schemas"]["Band"][];
+            expected?: components["schemas"]["Due"][];
             /**
              * Allowed S
              * @default 300
@@ -3522,7 +3485,7 @@ export interface components {
              * Ready
              * @default []
              */
-            ready?: components["schemas"]["Band"][];
+            ready?: components["schemas"]["Due"][];
             /**
              * Ready After S
              * @default 10
@@ -3582,6 +3545,83 @@ export interface components {
             step: components["schemas"]["Step"];
             as_found: components["schemas"]["SeenTest"] | null;
             as_left: components["schemas"]["SeenTest"] | null;
+        };
+        /**
+         * TestRun
+         * @description What was seen of a test. `values`: at its end, `plus_minus`: their half-widths, SI.
+         *
+         *     `reached_s`: when all that is due was so first; None: never. `ended`: ``done``, ``stopped`` by the technician, ``gone``
+         *     when the controller stopped answering, ``not_ready`` when the starting condition never came, ``refused`` when the
+         *     controller refused an override, ``tripped`` when freeze protection stopped the unit.
+         */
+        TestRun: {
+            /** Test */
+            test: string;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "watched" | "controller";
+            /** Values */
+            values?: {
+                [key: string]: number;
+            };
+            /** Plus Minus */
+            plus_minus?: {
+                [key: string]: number;
+            };
+            /**
+             * Expected
+             * @default []
+             */
+            expected?: components["schemas"]["Due"][];
+            /**
+             * Seconds
+             * @default 0
+             */
+            seconds?: number;
+            /** Reached S */
+            reached_s?: number | null;
+            /**
+             * Allowed S
+             * @default 0
+             */
+            allowed_s?: number;
+            /**
+             * Ended
+             * @default done
+             * @enum {string}
+             */
+            ended?: "done" | "stopped" | "gone" | "not_ready" | "refused" | "tripped";
+            /**
+             * Trace
+             * @default []
+             */
+            trace?: components["schemas"]["Sample"][];
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Asked
+             * @default []
+             */
+            asked?: string[];
+            /** Looks */
+            looks?: {
+                [key: string]: boolean;
+            };
+        };
+        /**
+         * Turned
+         * @description How a part is mounted.
+         */
+        Turned: {
+            /** Part */
+            part: string;
+            /** How */
+            how: string;
         };
         /**
          * Walk

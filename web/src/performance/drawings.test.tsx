@@ -75,6 +75,8 @@ function visit(
     openStation: () => undefined,
     openWorking: () => undefined,
     openPart: () => undefined,
+    section: undefined,
+    openSection: () => {},
     openTool: () => undefined,
   };
 }

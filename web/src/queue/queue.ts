@@ -3,7 +3,7 @@
  * does an entry leave the device. Each has an id made here, so sending twice is harmless.
  */
 import { api, ask, type Schemas, Unanswered } from "../api/client";
-import { queries, temporaryQuery, visitKey } from "../api/queries";
+import { economizerKey, queries, temporaryQuery, visitKey } from "../api/queries";
 import { afterAnswer } from "../temporary/open";
 import type { NewEntry, Waiting } from "./store";
 import * as store from "./store";
@@ -39,6 +39,7 @@ const postEntries: Post = (visit, entries) =>
 function keepAnswer(page: Page): void {
   queries.setQueryData(visitKey(String(page.id)), page);
   queries.setQueryData(temporaryQuery.queryKey, (rows) => rows && afterAnswer(rows, page));
+  if (page.economizer) void queries.invalidateQueries({ queryKey: economizerKey(String(page.id)) });
   void queries.invalidateQueries({ queryKey: ["history"], refetchType: "none" });
   void queries.invalidateQueries({ queryKey: ["day"], refetchType: "none" });
   void queries.invalidateQueries({ queryKey: ["system"], refetchType: "none" });

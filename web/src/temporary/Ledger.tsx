@@ -1,7 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
 import { ArrowLeft, Unplug } from "lucide-react";
 import { type FormEvent, useState } from "react";
+import { api, ask } from "../api/client";
 import { colleaguesQuery, sessionQuery } from "../api/queries";
+import { Trouble, useAsked } from "../economizer/useEconomizer";
 import { clockTime } from "../shell/when";
 import { useVisit } from "../visit/context";
 import { KINDS, type OpenChange, openChanges } from "./open";
@@ -21,8 +23,47 @@ export function Ledger() {
         Every override, jumper, pulled wire, open hole. Noted when made, undone before you leave: in winter
         one left in can freeze a coil.
       </p>
+      <ReleaseAll />
       <Changes />
       <NewChange />
+    </div>
+  );
+}
+
+/** All that the app holds at the connected controller, released at once and confirmed by it. */
+function ReleaseAll() {
+  const { page, entries, mayWrite } = useVisit();
+  const id = String(page.id);
+  const overrides = openChanges(page, entries).filter((change) => change.kindName === KINDS.override);
+  const release = useAsked((points: string[] | null) =>
+    ask(
+      api.POST("/api/v1/visits/{visit_id}/controller/release", {
+        params: { path: { visit_id: id } },
+        body: { points },
+      }),
+    ),
+  );
+  if (!page.economizer || !mayWrite) return null;
+  const still = release.data?.not_released ?? [];
+  return (
+    <div className="panel space-y-2 p-4">
+      <div className="flex flex-wrap items-center gap-3">
+        <p className="flex-1">
+          {release.data && still.length === 0
+            ? "The controller confirms: it holds nothing any more."
+            : `${overrides.length} ${overrides.length === 1 ? "override" : "overrides"} in this ledger.`}
+        </p>
+        <button
+          type="button"
+          className={`btn touch text-base ${overrides.length ? "btn-warning" : ""}`}
+          disabled={release.isPending}
+          onClick={() => release.mutate(null)}
+        >
+          Release all at the controller
+        </button>
+      </div>
+      {still.length > 0 && <p role="alert">The controller still holds: {still.join(", ")}.</p>}
+      <Trouble error={release.error} />
     </div>
   );
 }

@@ -37,10 +37,11 @@ export function Rail({ onChosen }: { onChosen?: () => void }) {
 }
 
 function RailLine({ line, onChosen }: { line: Line; onChosen?: () => void }) {
-  const { shown, openWorking, openPart } = useVisit();
+  const { shown, openWorking, openPart, openSection } = useVisit();
   const { system } = useUnits();
   const result = resultOf(shown, line.result);
-  const opens = line.opens ? partOf(line.opens) : undefined;
+  const elsewhere = STEP_OF[line.opens ?? ""];
+  const opens = line.opens && !elsewhere ? partOf(line.opens) : undefined;
   const mark = line.mark as MarkName | null;
   const body = (
     <>
@@ -50,7 +51,7 @@ function RailLine({ line, onChosen }: { line: Line; onChosen?: () => void }) {
           {mark && <span className="block font-semibold">{MARK_WORDS[mark]}</span>}
           <span className="block">{say(line.sentence, system)}</span>
         </span>
-        {(line.result || opens) && (
+        {(line.result || opens || elsewhere) && (
           <ChevronRight size={18} className="mt-1 shrink-0 quiet" aria-hidden="true" />
         )}
       </span>
@@ -66,15 +67,16 @@ function RailLine({ line, onChosen }: { line: Line; onChosen?: () => void }) {
       ))}
     </>
   );
-  if (!line.result && !opens) return <li className="px-4 py-3">{body}</li>;
+  if (!line.result && !opens && !elsewhere) return <li className="px-4 py-3">{body}</li>;
   return (
     <li>
       <button
         type="button"
         className="block w-full px-4 py-3 text-left hover:bg-base-200"
-        title={opens ? "See more" : "Working (w)"}
+        title={opens || elsewhere ? "See more" : "Working (w)"}
         onClick={() => {
-          if (opens) openPart(opens);
+          if (elsewhere) openSection(line.opens ?? undefined, elsewhere);
+          else if (opens) openPart(opens);
           else openWorking(line.result ?? undefined);
           onChosen?.();
         }}
@@ -84,6 +86,9 @@ function RailLine({ line, onChosen }: { line: Line; onChosen?: () => void }) {
     </li>
   );
 }
+
+/** Lines that open a part of another step than Work out. */
+const STEP_OF: Record<string, string> = { tests: "prove", alarms: "set_up" };
 
 /** As found or as left, where there are both. */
 export function PhaseSwitch() {

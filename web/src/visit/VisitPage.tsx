@@ -86,6 +86,8 @@ function OpenVisit({ page }: { page: Page }) {
           ...(part === "numbers" ? {} : { part }),
           ...(search.phase ? { phase: search.phase } : {}),
         }),
+      section: search.part,
+      openSection: (section, atStep = step) => go({ step: atStep, ...(section ? { part: section } : {}) }),
       openTool: (tool) => go({ step, ...(tool ? { tool } : {}) }),
       openWorking: (working) =>
         go({

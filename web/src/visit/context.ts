@@ -27,6 +27,9 @@ export interface Visit {
   /** The part of Work out that is open, and the way to another. */
   part: Part;
   openPart: (part: Part) => void;
+  /** The part of Set up or Prove that is open, where the system has an economizer. */
+  section: string | undefined;
+  openSection: (section: string | undefined, atStep?: string) => void;
   /** Open one of the measuring tools in the bench's place: probes, match, file. */
   openTool: (tool: string | undefined) => void;
 }

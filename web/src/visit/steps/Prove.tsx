@@ -1,10 +1,24 @@
+import { Loops, Proof } from "../../economizer/Proof";
+import { type Section, Sections } from "../../economizer/Sections";
 import { useVisit } from "../context";
 import { standing } from "../logbook";
 import { Comparison } from "./Comparison";
 import { StationCards } from "./StationCards";
 
-/** Measure again, as left. */
+const SECTIONS: Section[] = [
+  { key: "readings", name: "Readings", show: Readings },
+  { key: "tests", name: "Functional tests", show: Proof },
+  { key: "loops", name: "Loops", show: Loops },
+];
+
+/** Measure again, as left; where the unit has outdoor-air dampers, also prove what they do. */
 export function Prove() {
+  const { page } = useVisit();
+  return page.economizer ? <Sections label="Parts of Prove" sections={SECTIONS} /> : <Readings />;
+}
+
+/** Measure again, as left. */
+function Readings() {
   const { entries, openStep } = useVisit();
   const changed = standing(entries).some((entry) => entry.kind === "setting");
   return (

@@ -1,4 +1,13 @@
 import { type FormEvent, useState } from "react";
+import { Alarms } from "../../economizer/Alarms";
+import { ControllerPanel } from "../../economizer/ControllerPanel";
+import { Minimum } from "../../economizer/Minimum";
+import { ModeMap } from "../../economizer/ModeMap";
+import { Plan } from "../../economizer/Plan";
+import { PointsAudit } from "../../economizer/PointsAudit";
+import { Relief } from "../../economizer/Relief";
+import { Retrofit } from "../../economizer/Retrofit";
+import { type Section, Sections } from "../../economizer/Sections";
 import { useVisit } from "../context";
 import { standing } from "../logbook";
 
@@ -11,8 +20,26 @@ const FIELDS: [keyof typeof EMPTY, string][] = [
   ["why", "Why"],
 ];
 
-/** Changes made: what, from, to, why. */
+const SECTIONS: Section[] = [
+  { key: "changes", name: "Changes", show: ChangesMade },
+  { key: "plan", name: "Plan", show: Plan },
+  { key: "minimum", name: "Minimum", show: Minimum },
+  { key: "map", name: "Mode map", show: ModeMap },
+  { key: "relief", name: "Relief", show: Relief },
+  { key: "controller", name: "Controller", show: ControllerPanel },
+  { key: "points", name: "Points", show: PointsAudit },
+  { key: "alarms", name: "Alarms", show: Alarms },
+  { key: "retrofit", name: "Retrofit", show: Retrofit },
+];
+
+/** Changes made; where the unit has outdoor-air dampers, also their plan, points, controller and alarms. */
 export function SetUp() {
+  const { page } = useVisit();
+  return page.economizer ? <Sections label="Parts of Set up" sections={SECTIONS} /> : <ChangesMade />;
+}
+
+/** What was changed: what, from, to, why. */
+function ChangesMade() {
   const { entries, record, mayWrite } = useVisit();
   const [form, setForm] = useState(EMPTY);
   const [tried, setTried] = useState(false);

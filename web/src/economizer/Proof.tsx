@@ -1,0 +1,200 @@
+import { useEffect, useRef, useState } from "react";
+import { VerdictMark } from "../shell/VerdictMark";
+import { useUnits } from "../units/UnitSystem";
+import { say } from "../units/units";
+import { useVisit } from "../visit/context";
+import { Connection } from "./ControllerPanel";
+import { type Running, TestRun } from "./running";
+import { Suspects } from "./Suspects";
+import { TestBench } from "./TestBench";
+import { type Page, type Test, useAskAgain, useController, WithEconomizer } from "./useEconomizer";
+
+/** Functional tests: each a stimulus and the response that is due. */
+export function Proof() {
+  return (
+    <WithEconomizer>
+      {(page) => <Tests tests={page.tests} page={page} words="Generated from the planned settings." />}
+    </WithEconomizer>
+  );
+}
+
+/** Loops: step what a loop should read, then what it should not. */
+export function Loops() {
+  return (
+    <WithEconomizer>
+      {(page) => (
+        <Tests
+          tests={page.loops}
+          page={page}
+          words="Step the sensor a loop should read: the damper must move. Step any other: nothing may move."
+        />
+      )}
+    </WithEconomizer>
+  );
+}
+
+function Tests({ tests, page, words }: { tests: Test[]; page: Page; words: string }) {
+  const { page: visit, mayWrite, entries } = useVisit();
+  const { system } = useUnits();
+  const controller = useController().data;
+  const changed = entries.some(
+    (entry) => entry.kind === "setting" || (entry.kind === "configuration" && entry.body.source === "loaded"),
+  );
+  const [phase, setPhase] = useState<"as_found" | "as_left">(changed ? "as_left" : "as_found");
+  const [open, setOpen] = useState<string | undefined>();
+  const { running, start, stop } = useRun(String(visit.id), phase);
+  const [line, setLine] = useState<string[]>([]);
+  const busy = running !== undefined && !running.ended && !running.trouble;
+  const runnable = tests
+    .filter((test) => !test.step.by_hand_only && !test.step.not_today)
+    .map((test) => test.step.key);
+  const settled = running && !busy ? running.version : 0;
+  const last = useRef("");
+  useEffect(() => {
+    if (!settled || line.length === 0 || !running || last.current === running.step) return;
+    last.current = running.step;
+    const [next, ...rest] = line;
+    if (running.trouble || running.ended?.ended === "gone" || running.ended?.ended === "stopped") setLine([]);
+    else if (next) {
+      setLine(rest);
+      setOpen(next);
+      start(next);
+    }
+  }, [settled, line, running, start]);
+  const runAll = () => {
+    const [first, ...rest] = runnable;
+    if (!first) return;
+    last.current = "";
+    setLine(rest);
+    setOpen(first);
+    start(first);
+  };
+  const seen = (test: Test) => (phase === "as_left" ? test.as_left : test.as_found);
+  const marks = tests.map((test) => seen(test)?.mark ?? "not_measured");
+  const fine = marks.filter((mark) => mark === "holds" || mark === "watch").length;
+  const off = marks.filter((mark) => mark === "off").length;
+  return (
+    <div className="space-y-4">
+      <p className="quiet">
+        {words} {page.day_known ? "" : "Outdoor and return air are not read yet: a mild day is assumed. "}
+        Nothing counts as passed that was not seen.
+      </p>
+      {page.plan_trouble && (
+        <p role="alert" className="panel border-error p-3">
+          {say(page.plan_trouble, system)}
+        </p>
+      )}
+      <Connection controller={controller} />
+      <div className="flex flex-wrap items-center gap-3">
+        <fieldset className="join">
+          <legend className="sr-only">As found or as left</legend>
+          {(["as_found", "as_left"] as const).map((each) => (
+            <button
+              key={each}
+              type="button"
+              aria-pressed={phase === each}
+              disabled={busy}
+              className={`btn join-item touch ${phase === each ? "btn-neutral" : ""}`}
+              onClick={() => setPhase(each)}
+            >
+              {each === "as_found" ? "As found" : "As left"}
+            </button>
+          ))}
+        </fieldset>
+        <p className="flex-1">
+          <span className="reading font-semibold text-[28px] leading-8">
+            {fine}/{tests.length}
+          </span>{" "}
+          as due{off > 0 && <span className="font-semibold text-error">, {off} off</span>}
+        </p>
+        {mayWrite && controller?.connected && !busy && (
+          <button type="button" className="btn btn-primary touch text-base" onClick={runAll}>
+            Run all that can run
+          </button>
+        )}
+        {busy && (
+          <button
+            type="button"
+            className="btn btn-error touch text-base"
+            onClick={() => {
+              setLine([]);
+              stop();
+            }}
+          >
+            Stop and release
+          </button>
+        )}
+      </div>
+      <Suspects page={page} />
+      <ol className="panel divide-y divide-base-300" aria-label="Tests">
+        {tests.map((test) => {
+          const result = seen(test);
+          const shown = open === test.step.key;
+          return (
+            <li key={test.step.key}>
+              <button
+                type="button"
+                aria-expanded={shown}
+                className="touch flex w-full items-center gap-3 px-3 py-2 text-left hover:bg-base-200"
+                onClick={() => setOpen(shown ? undefined : test.step.key)}
+              >
+                <VerdictMark mark={result?.mark ?? "not_measured"} />
+                <span className="flex-1">
+                  <span className="block font-semibold">{test.step.title}</span>
+                  <span className="block text-sm">
+                    {busy && running?.step === test.step.key
+                      ? "Running"
+                      : test.step.not_today
+                        ? say(test.step.not_today, system)
+                        : result
+                          ? say(result.sentence, system)
+                          : "Not seen yet"}
+                  </span>
+                </span>
+              </button>
+              {shown && (
+                <TestBench
+                  test={test}
+                  phase={phase}
+                  result={result ?? undefined}
+                  running={running?.step === test.step.key ? running : undefined}
+                  busy={busy}
+                  connected={controller?.connected ?? false}
+                  onRun={() => {
+                    setLine([]);
+                    start(test.step.key);
+                  }}
+                />
+              )}
+            </li>
+          );
+        })}
+      </ol>
+    </div>
+  );
+}
+
+/** One run at a time; leaving the page stops it, and the server releases what it held. */
+function useRun(visit: string, phase: string) {
+  const [running, setRunning] = useState<Running | undefined>();
+  const run = useRef<TestRun | undefined>(undefined);
+  const again = useRef(() => {});
+  again.current = useAskAgain();
+  useEffect(() => () => run.current?.stop(), []);
+  const start = (step: string) => {
+    run.current?.stop();
+    let stage = "";
+    const next = new TestRun(visit, step, phase, (state) => {
+      if (run.current !== next) return;
+      setRunning(state);
+      if (state.stage !== stage) {
+        stage = state.stage;
+        again.current();
+      }
+    });
+    run.current = next;
+    setRunning(next.state);
+    void next.run().then(() => again.current());
+  };
+  return { running, start, stop: () => run.current?.stop() };
+}

@@ -1,0 +1,29 @@
+import type { Page } from "./useEconomizer";
+
+/** What all tests together point to. */
+export function Suspects({ page }: { page: Page }) {
+  const { suspects, convicted } = page;
+  if (suspects.length === 0) return null;
+  const first = suspects[0];
+  return (
+    <section className="panel p-3" aria-labelledby="suspects">
+      <h2 id="suspects" className="font-semibold text-lg">
+        {convicted && first
+          ? `The tests point to: ${first.name.toLowerCase()}`
+          : "What the tests may point to"}
+      </h2>
+      <ul className="mt-1 space-y-2">
+        {suspects.slice(0, 3).map((each) => (
+          <li key={each.key}>
+            <p className="flex flex-wrap items-baseline gap-x-2">
+              <span className="font-semibold">{each.name}</span>
+              <span className="reading text-sm">{Math.round(each.sure * 100)} %</span>
+            </p>
+            <p className="text-sm">{each.do}</p>
+            <p className="text-sm quiet">By: {each.tests.join("; ")}</p>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
