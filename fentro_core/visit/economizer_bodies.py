@@ -231,7 +231,7 @@ def _check_setting(body: PlanSetting) -> None:
         raise refusal.at(where) from refusal
 
 
-_LOOSE = Configuration(heating_setpoint_c=5.0, freeze_c=-5.0)
+_LOOSE = Configuration(heating_setpoint_c=5.0, cooling_setpoint_c=35.0, freeze_c=-5.0, mixed_low_limit_c=15.0)
 """Settings are judged one by one here; whether they fit each other is said of the whole plan."""
 
 

@@ -31,6 +31,7 @@ class Build:
     room_w_per_k: float = 900.0
     gains_w: float = 9_000.0
     wet_gains_kg_s: float = 4.0e-4
+    infiltration_kg_s: float = 0.12
     building_m3s_per_pa: float = 0.045
     exhaust_m3s: float = 0.15
     relief_m3s_per_pa: float = 0.22

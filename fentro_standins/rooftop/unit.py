@@ -189,7 +189,9 @@ class RooftopUnit:
         aim = (to_outdoor * outdoor.c + to_supply * supply.c + build.gains_w * busy / build.room_j_per_k) / rate
         self.room.c = aim + (self.room.c - aim) * exp(-rate * dt)
         air_kg = build.room_j_per_k / CP * 0.25
-        self.room.w += (flow * (supply.w - self.room.w) + build.wet_gains_kg_s * busy) / air_kg * dt
+        into = flow * (supply.w - self.room.w) + build.infiltration_kg_s * (outdoor.w - self.room.w)
+        wet = self.room.w + (into + build.wet_gains_kg_s * busy) / air_kg * dt
+        self.room.w = min(max(wet, 0.0), saturation_ratio(self.room.c, build.pressure_pa))
 
     def _occupied_now(self) -> bool:
         first, last = self.build.occupied_h

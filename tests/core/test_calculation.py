@@ -117,6 +117,24 @@ EXAMPLES = {
 }
 
 
+EXAMPLES |= {
+    "economizer.mode_map": {"configuration": {}, "today_c": 14.0},
+    "economizer.retrofit": {"call": "first", "outdoor_c": 14.0, "setpoint_c": 24.0},
+    "economizer.intake": {"distances": {"flue_m": 2.0, "cooking_m": 6.0}},
+    "economizer.sensor_resistance": {"curve": "10k type III", "temperature_c": {"value": 21.0, "plus_minus": 0.3}},
+    "economizer.which_is_which": {
+        "conditions": [
+            {
+                "name": "shut",
+                "shown_c": {"A": 22.0, "B": 5.0},
+                "known": {"return": {"value_c": 22.1}, "outdoor": {"value_c": 5.2}},
+            }
+        ],
+        "claimed": {"A": "return", "B": "outdoor"},
+    },
+}
+
+
 def test_every_calculation_has_an_example_here() -> None:
     assert catalogue.MODULES
     assert set(EXAMPLES) == set(calculation.REGISTRY)

@@ -86,6 +86,15 @@ def test_each_kind_is_corrected_by_its_own_or_taken_back(kind: str) -> None:
         "match": {"quantity": "dry_bulb", "seconds": 120.0, "probes": PROBES},
         "return_duct": {"length_m": 7, "perimeter_m": 1.4, "resistance_m2k_per_w": 1.0},
         "rejection": {"cause": "low_charge", "why": "weighed in last week"},
+        "plan_setting": {"setting": "minimum_position", "stage": "planned", "number": 0.2, "reason": "measured"},
+        "outdoor_need": {"required_m3s": 0.4, "supply_m3s": 2.0},
+        "damper_read": {"position": 0.2, "return_c": 24.0, "outdoor_c": 8.0, "mixed_c": 20.0},
+        "test_seen": {"title": "Damper closed", "seen": {"test": "closed", "how": "watched"}},
+        "point_list": {"lines": [{"terminal": "AI-1", "name": "Outdoor", "place": "outdoor"}]},
+        "point_read": {"terminal": "AI-1", "shown_c": 8.0, "reference_c": 8.1},
+        "configuration": {"document": {}, "reason": "As found"},
+        "alarm": {"alarm": "freeze_trip"}, "alarm_check": {"alarm": "x", "check": 0, "found": "corroded pin"},
+        "alarm_closed": {"alarm": "x", "cause": "pin pushed back"}, "intake": {"distances": {"flue_m": 4.0}},
     }  # fmt: skip
     first = entry(kind, bodies[kind])
     again = read_entry(entry(kind, bodies[kind], replaces=first["id"]))

@@ -21,6 +21,8 @@ from tests.server.conftest import House, new_entry, signed_in
 
 ALL = dict.fromkeys(Role.values, 200)
 RECORDERS = {"technician": 200, "lead": 200, "viewer": 403}
+NO_ECONOMIZER = dict.fromkeys(Role.values, 422)
+NO_CONTROLLER = {"technician": 422, "lead": 422, "viewer": 403}
 LEADS = {"technician": 403, "lead": 200, "viewer": 403}
 
 
@@ -104,6 +106,28 @@ CASES: dict[tuple[str, str], Case] = {
         body=lambda house: {"calibrated_on": "2026-07-01", "calibration_due_on": "2027-07-01"},
     ),
     ("post", "/api/v1/instruments/{instrument_id}/taken"): Case(roles=RECORDERS, path=instrument_path),
+    ("get", "/api/v1/visits/{visit_id}/economizer"): Case(path=visit_path, roles=NO_ECONOMIZER),
+    ("get", "/api/v1/visits/{visit_id}/points.csv"): Case(path=visit_path, roles=NO_ECONOMIZER),
+    ("get", "/api/v1/visits/{visit_id}/weather.epw"): Case(path=visit_path, roles=NO_ECONOMIZER),
+    ("get", "/api/v1/visits/{visit_id}/sisters"): Case(path=visit_path),
+    ("post", "/api/v1/visits/{visit_id}/year-hours"): Case(path=visit_path, roles=NO_ECONOMIZER, body=lambda house: {}),
+    ("post", "/api/v1/points/look"): Case(stranger=200, body=lambda house: {"text": "terminal,name,place\nAI-1,OAT,outdoor\n"}),
+    ("get", "/api/v1/visits/{visit_id}/controller"): Case(path=visit_path),
+    **{
+        ("post", f"/api/v1/visits/{{visit_id}}/controller/{what}"): Case(
+            path=visit_path, roles=NO_CONTROLLER, body=lambda house, body=body: body
+        )
+        for what, body in {
+            "override": {"point": "fan", "value": 1.0},
+            "release": {},
+            "save": {},
+            "compare": {"condition": "shut"},
+            "scene": {},
+            "hand": {"action": "unplug", "value": "outdoor"},
+            "run": {"step": "closed"},
+            "load": {"document": {}, "reason": "back"},
+        }.items()
+    },
     ("post", "/api/v1/visits/{visit_id}/entries"): Case(
         roles=RECORDERS, path=visit_path, body=lambda house: {"entries": [new_entry()]}
     ),

@@ -19,8 +19,8 @@ CHECKED = ("supply_loop", "low_limit")
 def loop_steps(setting: Configuration, day: Day) -> tuple[Step, ...]:
     """For each loop, step the sensor it should read, then another one.
 
-    The unit cools with outdoor air. Its supply sensor is held warm until the damper has opened a little, then at the
-    setpoint, so that nothing moves by itself.
+    The unit cools with outdoor air, supply and mixed air held at the supply setpoint, so that nothing moves by itself. For
+    the low limit the supply sensor is held warm first, until the damper has opened a little.
     """
     return tuple(_step(setting, day, loop, place) for loop in CHECKED for place in _stepped(loop))
 
@@ -47,12 +47,15 @@ def _step(setting: Configuration, day: Day, loop: str, place: str) -> Step:
         **{each.point: each.value for each in played},
         "outdoor_temperature": outdoor_c,
         "return_temperature": day.return_c,
-        "mixed_temperature": setting.mixed_low_limit_c + 5.0,
+        "mixed_temperature": setting.supply_setpoint_c,
         "supply_temperature": setting.supply_setpoint_c,
         "room_temperature": setting.cooling_setpoint_c + CALL_K,
     }
-    ready = (Due("mode_free", 0.5), Due("damper_command", setting.minimum_position + 0.1))
-    warm = {"supply_temperature": setting.supply_setpoint_c + 3.0}
+    ready: tuple[Due, ...] = (Due("mode_free", 0.5),)
+    warm: dict[str, float] = {}
+    if loop == "low_limit":
+        ready = (*ready, Due("damper_command", setting.minimum_position + 0.1))
+        warm = {"supply_temperature": setting.supply_setpoint_c + 3.0}
     stepped = dict(held)
     stepped[TEMPERATURES[place]] = _moved(setting, loop, place, held[TEMPERATURES[place]])
     if not believed:

@@ -31,7 +31,7 @@ def run_step(controller: Controller, step: Step, wait: Wait, hands: Hands | None
     by_hand = False
     try:
         while not run.over:
-            held = _hold(controller, run, held)
+            _hold(controller, run, held)
             if run.hand_due and not by_hand and step.hand:
                 if hands is None:
                     return run.seen("stopped")
@@ -54,13 +54,15 @@ def run_step(controller: Controller, step: Step, wait: Wait, hands: Hands | None
                 break
 
 
-def _hold(controller: Controller, run: Run, held: set[str]) -> set[str]:
+def _hold(controller: Controller, run: Run, held: set[str]) -> None:
+    """Bring what is held to what the run wants; `held` is kept true at every moment."""
     wanted = {each.point: each.value for each in run.holds}
     for point in held - set(wanted):
         controller.release(point)
+        held.discard(point)
     for point, value in wanted.items():
         controller.override(point, value)
-    return set(wanted)
+        held.add(point)
 
 
 def prove(controller: Controller, steps: tuple[Step, ...], wait: Wait, hands: Hands | None = None) -> Iterator[TestRun]:

@@ -1,0 +1,311 @@
+"""Functional tests: what the plan calls for, how a run ends, what it is worth, which cause fits all; and which sensor is which."""
+
+from __future__ import annotations
+
+import dataclasses
+import itertools
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from fentro_core.economizer.configuration import Configuration
+from fentro_core.economizer.proof.convict import CAUSES, causes_of_test, convict, signs_of
+from fentro_core.economizer.proof.judging import verdict
+from fentro_core.economizer.proof.loops import loop_step, loop_steps
+from fentro_core.economizer.proof.plan import FREEZE, HOT, Day, Wanted, plan
+from fentro_core.economizer.proof.running import Run, channels
+from fentro_core.economizer.proof.step import NAMES, Due, Hand, Step, Stimulus, TestRun
+from fentro_core.economizer.which import Condition, Reference, which_is_which
+from fentro_core.refusal import Refused
+from fentro_core.sentence import Sentence
+
+SETTING = Configuration()
+SCHOOLS = ("fixed_dry_bulb", "differential_dry_bulb", "fixed_enthalpy", "differential_enthalpy")
+
+
+MILD, NOTHING = Day(), Wanted()
+
+
+def by_key(setting: Configuration = SETTING, day: Day = MILD, wanted: Wanted = NOTHING) -> dict[str, Step]:
+    return {step.key: step for step in plan(setting, day, wanted)}
+
+
+def held(step: Step) -> dict[str, float]:
+    return {each.point: each.value for each in step.stimulus}
+
+
+# the plan
+
+
+@pytest.mark.parametrize("school", SCHOOLS)
+@pytest.mark.parametrize("sequence", ["integrated", "exclusive"])
+@pytest.mark.parametrize("outdoor", [-10.0, 8.0, 14.0, 20.0, 34.0])
+def test_every_plan_has_the_whole_list_with_times_and_known_points(school: Any, sequence: Any, outdoor: float) -> None:
+    steps = plan(dataclasses.replace(SETTING, changeover=school, sequence=sequence), Day(outdoor_c=outdoor))
+    keys = [step.key for step in steps]
+    for needed in ("by_hand", "closed", "minimum", "full", "cool", "above", "inside", "below", "heating", "unoccupied", "cold_mixed",
+                   "cold_outdoor", "power", "sensor", "relief", "restore"):  # fmt: skip
+        assert needed in keys
+    for step in steps:
+        assert step.by_hand_only or step.expected
+        assert step.allowed_s > 0
+        assert {due.point for due in step.expected} <= set(NAMES)
+        assert step.hazards or step.key == "restore"
+
+
+def test_the_stimulus_suits_the_day() -> None:
+    assert "outdoor_temperature" not in held(by_key(day=Day(outdoor_c=14.0))["cool"]), "14 °C outside: raise the setpoint"
+    hot = by_key(day=Day(outdoor_c=34.0))["cool"]
+    assert held(hot)["outdoor_temperature"] < SETTING.high_limit_c - 2
+    assert HOT in hot.hazards
+    assert FREEZE in by_key(day=Day(outdoor_c=-2.0))["full"].hazards
+
+
+def test_too_cold_a_day_says_so_instead_of_failing_a_sound_unit() -> None:
+    cold = by_key(dataclasses.replace(SETTING, minimum_position=0.35), Day(outdoor_c=-15.0))
+    assert cold["cool"].not_today is not None
+    assert cold["heating"].not_today is None
+    assert cold["above"].expected[0].low is None, "the low limit may rightly hold it lower"
+
+
+def test_settings_and_tests_cannot_disagree() -> None:
+    other = dataclasses.replace(
+        SETTING, high_limit_c=18.0, minimum_position=0.3, heating_damper="closed", on_sensor_failure="full"
+    )
+    found = by_key(other)
+    assert held(found["above"])["outdoor_temperature"] == pytest.approx(18.8)
+    assert 18.0 - other.differential_k < held(found["inside"])["outdoor_temperature"] < 18.0
+    assert held(found["below"])["outdoor_temperature"] < 18.0 - other.differential_k
+    assert held(found["minimum"])["damper_command"] == 0.3
+    assert found["heating"].expected[0].high == pytest.approx(0.06)
+    assert found["sensor"].expected[0].low == pytest.approx(0.94)
+    wanted = by_key(other, wanted=Wanted(0.25))["minimum"].expected[1]
+    assert (wanted.low, wanted.high) == pytest.approx((0.17, 0.33))
+
+
+def test_no_compressor_no_compressor_tests() -> None:
+    found = by_key(dataclasses.replace(SETTING, stages=0), Day(outdoor_c=20.0))
+    assert "assist" not in found
+    assert [due.point for due in found["above"].expected] == ["damper_position"]
+
+
+def test_loop_checks_step_the_right_sensor_and_the_others() -> None:
+    steps = {step.key: step for step in loop_steps(SETTING, Day())}
+    assert {"loop/low_limit/mixed", "loop/low_limit/outdoor", "loop/supply_loop/supply", "loop/supply_loop/return"} <= set(steps)
+    assert steps["loop/low_limit/mixed"].expected[0].high == -0.02
+    assert steps["loop/low_limit/outdoor"].expected[0].low == -0.02
+    with pytest.raises(Refused):
+        loop_step(SETTING, Day(), "loop/none")
+
+
+# a run
+
+
+STEP = Step("t", "T", "why", Sentence.of("Do."), (Stimulus("damper_command", 1.0),), (Due("damper_position", 0.95),), 60, 10)
+
+
+def feed(run: Run, values: list[dict[str, Any]], every_s: float = 5.0) -> Run:
+    for index, each in enumerate(values):
+        if run.over:
+            break
+        run.take({"time_s": index * every_s, "mode": "free", "overridden": [], "alarm": "", **each})
+    return run
+
+
+def positions(*values: float) -> list[dict[str, Any]]:
+    return [{"damper_position": value, "damper_command": value} for value in values]
+
+
+def test_what_is_due_must_stay_so_for_a_while() -> None:
+    run = feed(Run(STEP, {}), positions(0.2, 0.96, 0.9, 0.97, 0.98, 0.99, 1.0))
+    assert run.over
+    assert run.reached_s == 15
+    assert verdict(run.seen()).mark == "holds"
+
+
+def test_what_comes_too_late_is_off_and_is_not_called_passed() -> None:
+    late = feed(Run(STEP, {}), positions(*[0.3] * 14))
+    assert verdict(late.seen()).mark == "off"
+    assert "30 % seen, at least 95 % due" in verdict(late.seen()).sentence.say()
+    seen = dataclasses.replace(late.seen(), values={"damper_position": 0.99}, reached_s=None)
+    assert "not within" in verdict(seen).sentence.say()
+    assert verdict(seen).mark == "off"
+
+
+def test_a_test_that_must_hold_throughout_remembers_the_worst() -> None:
+    still = dataclasses.replace(STEP, expected=(Due("damper_position", 0.1, 0.3),), throughout=True, allowed_s=30)
+    assert verdict(feed(Run(still, {}), positions(*[0.2] * 8)).seen()).mark == "holds"
+    swung = feed(Run(still, {}), positions(0.2, 0.2, 0.7, 0.2, 0.2, 0.2, 0.2, 0.2, 0.2, 0.2)).seen()
+    assert verdict(swung).mark == "off"
+    assert swung.values["damper_position"] == 0.7
+
+
+def test_a_starting_condition_that_never_comes_proves_nothing() -> None:
+    step = dataclasses.replace(STEP, first=(Stimulus("damper_command", 0.0),), ready=(Due("damper_position", None, 0.1),))
+    run = Run(step, {})
+    assert run.holds == step.first
+    feed(run, positions(*[0.9] * 80))
+    assert run.ended == "not_ready"
+    assert verdict(run.seen()).mark == "not_measured"
+    ready = feed(Run(step, {}), positions(0.5, 0.05, 0.05, 0.97, 0.97, 0.97, 0.97))
+    assert ready.holds == step.stimulus
+    assert verdict(ready.seen()).mark == "holds"
+
+
+@pytest.mark.parametrize("ended", ["stopped", "gone", "refused", "tripped", "not_ready"])
+def test_nothing_holds_that_was_not_run_to_its_end(ended: Any) -> None:
+    seen = dataclasses.replace(feed(Run(STEP, {}), positions(1.0, 1.0, 1.0)).seen(), ended=ended)
+    assert verdict(seen).mark == "not_measured"
+    assert signs_of([seen]).get("t.damper_position.low") is None
+
+
+def test_a_trip_ends_a_test_at_once() -> None:
+    run = Run(STEP, {})
+    run.take({"time_s": 0.0, "mode": "freeze_trip", "overridden": [], "damper_position": 0.0})
+    assert run.over
+    assert run.seen().ended == "tripped"
+
+
+def test_what_a_watcher_left_empty_is_not_observed() -> None:
+    due = (Due("damper_position", 0.95), Due("compressor", None, 0.02))
+    seen = TestRun("full", "watched", {"damper_position": 1.0}, expected=due)
+    assert verdict(seen).mark == "not_measured"
+    assert "compressor" in verdict(seen).sentence.say()
+    assert verdict(dataclasses.replace(seen, values={"damper_position": 0.92, "compressor": 0.0})).mark == "holds", (
+        "within the eye's error"
+    )
+
+
+def test_looks_by_hand_need_every_answer() -> None:
+    asked = ("Linkage tight", "Seals whole")
+    seen = TestRun("by_hand", "watched", asked=asked, looks={"Linkage tight": True})
+    assert verdict(seen).mark == "not_measured"
+    assert verdict(dataclasses.replace(seen, looks=dict.fromkeys(asked, True))).mark == "holds"
+    assert verdict(dataclasses.replace(seen, looks={**seen.looks, "Seals whole": False})).mark == "off"
+
+
+def test_the_share_by_temperature_says_when_it_cannot_tell() -> None:
+    apart = {"outdoor_temperature": 4.0, "return_temperature": 24.0, "mixed_temperature": 19.0}
+    assert channels({**apart, "overridden": []}, {})["outdoor_share"] == pytest.approx(0.25)
+    assert channels({**apart, "outdoor_temperature": 12.0, "overridden": ["outdoor_temperature"]}, {"outdoor_temperature": 4.0})[
+        "outdoor_share"
+    ] == pytest.approx(0.25), "an overridden sensor says nothing; what it showed before does"
+    assert "outdoor_share" not in channels({**apart, "overridden": ["mixed_temperature"]}, {})
+    assert "outdoor_share" not in channels({**apart, "outdoor_temperature": 23.6, "overridden": []}, {})
+    weak = TestRun("full", "controller", {"outdoor_share": 0.7}, {"outdoor_share": 0.3}, (Due("outdoor_share", 0.72),))
+    assert verdict(weak).mark == "too_close"
+
+
+# causes
+
+
+def test_causes_name_only_tests_that_exist() -> None:
+    keys = {step.key for step in plan(SETTING, Day(outdoor_c=20.0))} | {"audit"}
+    for cause in CAUSES.values():
+        assert cause.do.endswith(".")
+        for word in " ".join(cause.shows).split():
+            test, point = word.rstrip("?").split(".")[:2]
+            assert test in keys
+            assert point in (*NAMES, "not_ready", "tripped", "swapped", "drifted"), word
+
+
+def off(test: str, point: str, low: float | None, high: float | None, value: float) -> TestRun:
+    return TestRun(test, "controller", {point: value}, {}, (Due(point, low, high),), reached_s=1.0)
+
+
+FINE = [off(test, "damper_position", 0.0, 1.0, 0.5) for test in ("closed", "full", "cool", "above", "heating")]
+
+
+def test_one_upset_test_and_the_rest_fine_point_to_one_cause() -> None:
+    blocked = convict([*FINE, off("relief", "building_pressure", -5, 19, 40)])
+    assert blocked.convicted == "relief_blocked"
+    tied = convict(
+        [*FINE, off("cold_mixed", "damper_position", None, 0.1, 1.0), off("cold_outdoor", "damper_position", 0.2, None, 0.0)]
+    )
+    assert tied.convicted == "low_limit_tied"
+    assert "cold_outdoor.damper_position.low" in tied.suspects[0].signs
+    assert causes_of_test("cold_mixed", tied)[0].key == "low_limit_tied"
+
+
+def test_nothing_upset_accuses_nobody() -> None:
+    found = convict(FINE, {"swapped": False, "drifted": False})
+    assert found.convicted == ""
+    assert found.suspects == ()
+    assert found.sound > 0.4
+    assert convict([], None).sound == pytest.approx(0.35)
+
+
+# which is which
+
+
+PLACES = ("outdoor", "return", "mixed", "supply")
+
+
+def condition(name: str, true: dict[str, float], wired: dict[str, str], errors: dict[str, float] | None = None) -> Condition:
+    shown = {label: true[place] + (errors or {}).get(label, 0.0) for label, place in wired.items()}
+    return Condition(name, shown, {place: Reference(value) for place, value in true.items()})
+
+
+TWO = (
+    {"outdoor": 6.0, "return": 23.0, "mixed": 22.4, "supply": 23.3},
+    {"outdoor": 6.2, "return": 22.6, "mixed": 14.0, "supply": 14.9},
+    {"outdoor": 6.1, "return": 22.8, "mixed": 20.5, "supply": 10.2},
+)
+
+
+@pytest.mark.parametrize("order", list(itertools.permutations(PLACES)), ids="-".join)
+def test_every_mix_up_of_four_sensors_is_found(order: tuple[str, ...]) -> None:
+    wired = dict(zip(PLACES, order, strict=True))
+    found = which_is_which(
+        tuple(condition(str(index), true, wired) for index, true in enumerate(TWO)), {place: place for place in PLACES}
+    )
+    assert {sensor.label: sensor.best for sensor in found.sensors} == wired
+    assert found.swapped == (wired != {place: place for place in PLACES})
+
+
+@given(st.sampled_from(PLACES), st.floats(2.0, 6.0), st.booleans())
+def test_a_drifted_sensor_is_not_taken_for_a_swapped_one(place: str, drift: float, up: bool) -> None:
+    errors = {place: drift if up else -drift}
+    wired = {each: each for each in PLACES}
+    found = which_is_which(tuple(condition(str(index), true, wired, errors) for index, true in enumerate(TWO)), wired)
+    assert not found.swapped
+    assert [sensor.label for sensor in found.sensors if sensor.off] == [place]
+    assert next(sensor.error_k for sensor in found.sensors if sensor.off) == pytest.approx(errors[place], abs=0.01)
+
+
+def test_air_that_is_alike_cannot_tell() -> None:
+    alike = {"outdoor": 22.3, "return": 22.5, "mixed": 22.4, "supply": 22.6}
+    swapped = {"outdoor": "return", "return": "outdoor", "mixed": "mixed", "supply": "supply"}
+    found = which_is_which((condition("alike", alike, swapped),), {each: each for each in PLACES})
+    assert not found.swapped
+    assert found.chance > 0.05
+    assert not found.enough
+
+
+@pytest.mark.parametrize(
+    ("conditions", "claimed", "path"),
+    [
+        ((), {"A": "outdoor", "B": "return"}, "conditions"),
+        ((condition("x", TWO[0], {"A": "outdoor"}),), {"A": "outdoor"}, "claimed"),
+        ((condition("x", TWO[0], {"A": "outdoor", "B": "return"}),), {"A": "outdoor", "B": "outdoor"}, "claimed"),
+        ((condition("x", TWO[0], {"A": "outdoor"}),), {"A": "outdoor", "B": "return"}, "conditions.0.shown_c"),
+        (
+            (Condition("x", {"A": 1.0, "B": 2.0}, {"outdoor": Reference(1.0)}),),
+            {"A": "outdoor", "B": "return"},
+            "conditions.0.known",
+        ),
+    ],
+)
+def test_what_lacks_a_reading_is_refused(conditions: Any, claimed: dict[str, str], path: str) -> None:
+    with pytest.raises(Refused) as refused:
+        which_is_which(conditions, claimed)
+    assert refused.value.path == path
+
+
+def test_a_hand_step_says_how_to_undo_itself() -> None:
+    for step in plan(SETTING, Day()):
+        if isinstance(step.hand, Hand):
+            assert step.hand.undo
+            assert step.hand.kind in ("wire", "sensor")
