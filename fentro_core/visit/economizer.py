@@ -355,6 +355,8 @@ def _sign_words(sign: str, titles: dict[str, str]) -> str:
     test = sign.split(".")[0]
     if test == "audit":
         return "Sensors against the reference probe"
+    if test == "any":
+        return "Freeze protection tripped"
     return titles.get(test, test)
 
 

@@ -65,6 +65,7 @@ class Sequence:
             fan = 0.0
         self._calls(seen)
         self.free = self._may(seen, self.free) and not failed
+        self.gave_up = self.gave_up and self.free
         mode = self._mode(time_s, fan)
         self._damper(dt, mode, seen, failed, held)
         self._compressor(time_s, mode, failed)

@@ -202,11 +202,11 @@ def test_the_share_by_temperature_says_when_it_cannot_tell() -> None:
 
 
 def test_causes_name_only_tests_that_exist() -> None:
-    keys = {step.key for step in plan(SETTING, Day(outdoor_c=20.0))} | {"audit"}
+    keys = {step.key for step in plan(SETTING, Day(outdoor_c=20.0))} | {"audit", "any"}
     for cause in CAUSES.values():
         assert cause.do.endswith(".")
         for word in " ".join(cause.shows).split():
-            test, point = word.rstrip("?").split(".")[:2]
+            test, point = word.rstrip("?!").split(".")[:2]
             assert test in keys
             assert point in (*NAMES, "not_ready", "tripped", "swapped", "drifted"), word
 

@@ -17,12 +17,12 @@ AUDIT_FALSE_ALARM = 0.002
 
 SURE_FROM = 0.6
 SOUND_BEFOREHAND = 0.35
-SURELY, MAYBE = 0.93, 0.35
+CERTAINLY, SURELY, MAYBE = 0.995, 0.93, 0.35
 
 
 @dataclass(frozen=True)
 class Cause:
-    """Something that may be wrong. `shows`: variants, each the tests it upsets: ``test.point.side``, with ``?`` for maybe."""
+    """Something that may be wrong. `shows`: variants, each the tests it upsets: ``test.point.side``; ``?``: maybe, ``!``: certainly."""
 
     key: str
     name: str
@@ -55,7 +55,7 @@ CAUSES: dict[str, Cause] = {
         ),
         Cause(
             "reversed_actuator", "Actuator turns the wrong way", "Turn its direction switch, or mount it the other way round; then drive it closed and look at the blades.",
-            "technician", ("closed.outdoor_share.high full.outdoor_share.low minimum.outdoor_share.high? above.tripped? heating.tripped? unoccupied.tripped? inside.tripped? below.tripped?",),
+            "technician", ("closed.outdoor_share.high full.outdoor_share.low minimum.outdoor_share.high? any.tripped?",),
         ),
         Cause(
             "slipped_linkage", "Linkage slips", "Power locked out, set the blades shut with the actuator shut, and tighten the clamp; mark the shaft.",
@@ -72,25 +72,28 @@ CAUSES: dict[str, Cause] = {
         ),
         Cause(
             "swapped_sensors", "Two sensors swapped", "Follow the wires; swap them back, or their names in the configuration.",
-            "technician", ("audit.swapped closed.outdoor_share.high? closed.outdoor_share.low? full.outdoor_share.low? minimum.outdoor_share.low? "
-                           "minimum.outdoor_share.high? full.outdoor_share.high? cool.damper_position.low? below.damper_position.low? cold_outdoor.damper_position.low?",),
+            "technician", ("audit.swapped! any.tripped? closed.outdoor_share.high? closed.outdoor_share.low? full.outdoor_share.low? minimum.outdoor_share.low? "
+                           "minimum.outdoor_share.high? full.outdoor_share.high? cool.damper_position.low? below.damper_position.low? cold_outdoor.damper_position.low? "
+                "inside.damper_position.low? sensor.damper_position.low?",),
         ),
         Cause(
             "drifted_sensor", "A sensor shows a wrong temperature", "Clean its connector, check it by resistance, renew it if it drifts.",
-            "technician", ("audit.drifted closed.outdoor_share.high? closed.outdoor_share.low? full.outdoor_share.low? minimum.outdoor_share.low? "
+            "technician", ("audit.drifted! closed.outdoor_share.high? closed.outdoor_share.low? full.outdoor_share.low? minimum.outdoor_share.low? "
                            "minimum.outdoor_share.high? cool.damper_position.low?",),
         ),
         Cause(
             "wrong_changeover", "Changeover set wrong", "Set the changeover as planned.", "technician",
             (
                 f"above.damper_position.high above.compressor.low {_PLAYED}",
+                "below.damper_position.low",
                 "below.damper_position.low cool.damper_position.low? assist.damper_position.low? cool.compressor.high? cold_mixed.not_ready?",
             ),
         ),
         Cause(
             "wrong_minimum", "Minimum position set wrong", "Set the minimum position by the measured share.", "technician",
             (
-                f"above.damper_position.high heating.damper_position.high? sensor.damper_position.high? {_PLAYED.replace('ready', 'ready?')} inside.damper_position.high?",
+                f"above.damper_position.high {_PLAYED} heating.damper_position.high? sensor.damper_position.high?",
+                f"above.damper_position.high? heating.damper_position.high? sensor.damper_position.high? {_PLAYED.replace('ready', 'ready?')} inside.damper_position.high?",
                 "above.damper_position.low heating.damper_position.low? sensor.damper_position.low? inside.damper_position.low? cold_mixed.not_ready?",
             ),
         ),
@@ -100,7 +103,11 @@ CAUSES: dict[str, Cause] = {
         ),
         Cause(
             "compressor_not_locked", "Compressor runs although outdoor air cools", "Wire or set the interlock: outdoor air first.",
-            "technician", ("cool.compressor.high assist.damper_position.high? cool.damper_position.low? assist.damper_position.low? below.damper_position.low?",),
+            "technician", (
+                "cool.compressor.high",
+                "cool.compressor.high assist.compressor.high? assist.damper_position.high? cool.damper_position.low? assist.damper_position.low? "
+                "below.damper_position.low?",
+            ),
         ),
         Cause(
             "no_differential", "Changeover has no switching differential", "Set a differential of 1 to 2 °F (about 1 K).", "technician",
@@ -137,8 +144,7 @@ class Conviction:
 def _pattern(words: str) -> dict[str, float]:
     found: dict[str, float] = {}
     for word in words.split():
-        key = word.rstrip("?")
-        found[key] = MAYBE if word.endswith("?") else SURELY
+        found[word.rstrip("?!")] = {"?": MAYBE, "!": CERTAINLY}.get(word[-1], SURELY)
     return found
 
 
@@ -156,7 +162,7 @@ def signs_of(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None) 
     for seen in tests:
         if seen.ended in ("stopped", "gone", "refused"):
             continue
-        found[f"{seen.test}.tripped"] = seen.ended == "tripped"
+        found["any.tripped"] = found.get("any.tripped", False) or seen.ended == "tripped"
         if seen.ended == "tripped":
             continue
         if any(f"{seen.test}.not_ready" in pattern for patterns in _PATTERNS.values() for pattern in patterns):

@@ -103,10 +103,8 @@ OCCUPIED = Stimulus("occupied", 1.0)
 WARM_SUPPLY_K = 2.0
 
 
-def _warm_supply(setting: Configuration, day: Day) -> tuple[Stimulus, ...]:
-    """On a cold day minimum air alone may satisfy the supply loop; its sensor is then held a little warm, so that it acts."""
-    if day.outdoor_c >= setting.supply_setpoint_c:
-        return ()
+def _warm_supply(setting: Configuration) -> tuple[Stimulus, ...]:
+    """Minimum air, or a compressor that should not run, may satisfy the supply loop: its sensor is held a little warm."""
     return (Stimulus("supply_temperature", setting.supply_setpoint_c + WARM_SUPPLY_K),)
 
 
@@ -216,7 +214,7 @@ def _cool(setting: Configuration, day: Day, wanted: Wanted) -> Step:
     low = 0.9 if day.outdoor_c > setting.supply_setpoint_c else least
     return Step(
         "cool", "Cool outside: dampers open, compressor off", "The point of it all: cooling with outdoor air alone.",
-        words, (OCCUPIED, *played, *_warm_supply(setting, day), _call(setting, CALL_K)),
+        words, (OCCUPIED, *played, *_warm_supply(setting), _call(setting, CALL_K)),
         (Due("damper_position", low), Due("compressor", None, 0.02)),
         allowed_s=420, hold_s=150 if day.outdoor_c > 6 else 60, hazards=(MOVING, *_hot(day), *_cold(day)),
     )  # fmt: skip
@@ -241,13 +239,14 @@ def _above(setting: Configuration, day: Day, wanted: Wanted) -> Step:
     return Step(
         "above", "Just above changeover: back to minimum", "Outdoor air that costs more than it saves stays outside.",
         Sentence.of("Hold the outdoor air just above the changeover point, and call for cooling."),
-        (OCCUPIED, *outdoor_at(setting, day, -PAST_K), *_warm_supply(setting, day), _call(setting, CALL_K)),
-        (_at_minimum(setting, day, setting.minimum_position), *compressor), allowed_s=420, hold_s=30, hazards=(MOVING, COMPRESSOR),
+        (OCCUPIED, *outdoor_at(setting, day, -PAST_K), *_warm_supply(setting), _call(setting, CALL_K)),
+        (_at_minimum(setting, day, setting.minimum_position), *compressor), allowed_s=420, hold_s=30,
+        first=(OCCUPIED, _call(setting, -1.0)), ready=(Due("compressor", None, 0.02),), ready_after_s=20, hazards=(MOVING, COMPRESSOR),
     )  # fmt: skip
 
 
 def _from_above(setting: Configuration, day: Day) -> tuple[tuple[Stimulus, ...], tuple[Due, ...]]:
-    first = (OCCUPIED, *outdoor_at(setting, day, -PAST_K), *_warm_supply(setting, day), _call(setting, CALL_K))
+    first = (OCCUPIED, *outdoor_at(setting, day, -PAST_K), *_warm_supply(setting), _call(setting, CALL_K))
     return first, (Due("damper_position", None, setting.minimum_position + 0.06),)
 
 
@@ -256,7 +255,7 @@ def _inside(setting: Configuration, day: Day, wanted: Wanted) -> Step:
     return Step(
         "inside", "Just inside the differential: nothing changes", "Without a differential the dampers hunt on a mild day.",
         Sentence.of("From above the changeover point, bring the outdoor air half a differential below it."),
-        (OCCUPIED, *outdoor_at(setting, day, max(setting.differential_k, 0.6) / 2), *_warm_supply(setting, day), _call(setting, CALL_K)),
+        (OCCUPIED, *outdoor_at(setting, day, max(setting.differential_k, 0.6) / 2), *_warm_supply(setting), _call(setting, CALL_K)),
         (_at_minimum(setting, day, setting.minimum_position),), allowed_s=200, throughout=True, first=first, ready=ready, ready_after_s=60, hazards=(MOVING,),
     )  # fmt: skip
 
@@ -266,7 +265,7 @@ def _below(setting: Configuration, day: Day, wanted: Wanted) -> Step:
     return Step(
         "below", "Below the differential: dampers open again", "It must come back as well as go.",
         Sentence.of("From above the changeover point, bring the outdoor air more than a differential below it."),
-        (OCCUPIED, *outdoor_at(setting, day, setting.differential_k + PAST_K), *_warm_supply(setting, day), _call(setting, CALL_K)),
+        (OCCUPIED, *outdoor_at(setting, day, setting.differential_k + PAST_K), *_warm_supply(setting), _call(setting, CALL_K)),
         (Due("damper_position", setting.minimum_position + 0.05),),
         allowed_s=420, hold_s=20, first=first, ready=ready, ready_after_s=60, hazards=(MOVING, *_hot(day)),
     )  # fmt: skip
@@ -293,7 +292,7 @@ def _unoccupied(setting: Configuration, day: Day, wanted: Wanted) -> Step:
 
 def _cold_mixed(setting: Configuration, day: Day, wanted: Wanted) -> Step:
     played, _ = _cooler(setting, day)
-    warm = _warm_supply(setting, day)
+    warm = _warm_supply(setting)
     first = (OCCUPIED, *played, *warm, _call(setting, CALL_K), Stimulus("mixed_temperature", setting.mixed_low_limit_c + 4.0))
     return Step(
         "cold_mixed", "Mixed air made cold: outdoor damper retreats", "The low limit keeps coils from freezing, below minimum if need be.",
