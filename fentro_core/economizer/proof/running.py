@@ -128,7 +128,6 @@ class Run:
     def _first(self, now: float, spent: float, values: Mapping[str, float]) -> None:
         if within(self.step.ready, values) and spent >= self.step.ready_after_s:
             self.stage, self.stage_s, self.met_s = "test", now, None
-            self.before = values.get("damper_command", 0.0)
         elif spent >= self.step.allowed_s + 200:
             self._end("not_ready")
 

@@ -91,7 +91,8 @@ function MapOf({ page }: { page: Page }) {
           {today.stages > 0 && <>, compressor {inWords(today.stages, "share", system)}</>}.
         </p>
       )}
-      <figure className="panel overflow-x-auto p-2">
+      {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a narrow screen scrolls it by keyboard too */}
+      <figure className="panel overflow-x-auto p-2" tabIndex={0}>
         <MapDrawing planned={planned.data} found={found.data} system={system} />
         <figcaption className="flex flex-wrap gap-x-4 gap-y-1 px-1 pt-1 text-sm">
           {Object.entries(MODES).map(([key, name]) => (

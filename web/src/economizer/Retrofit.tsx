@@ -32,7 +32,8 @@ function RetrofitOf({ page }: { page: Page }) {
         <h2 id="terminals" className="font-semibold text-lg">
           Terminal list
         </h2>
-        <div className="panel mt-1 overflow-x-auto">
+        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a narrow screen scrolls it by keyboard too */}
+        <section className="panel mt-1 overflow-x-auto" aria-label="Wires" tabIndex={0}>
           <table className="w-full text-left">
             <thead>
               <tr className="text-sm quiet">
@@ -53,7 +54,7 @@ function RetrofitOf({ page }: { page: Page }) {
               ))}
             </tbody>
           </table>
-        </div>
+        </section>
         <button type="button" className="btn touch mt-2" onClick={() => window.print()}>
           Print
         </button>

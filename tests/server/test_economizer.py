@@ -1,0 +1,355 @@
+"""The economizer over HTTP: its page, files, and a connected controller with its ledger, against the real simulated units."""
+
+from __future__ import annotations
+
+import json
+import uuid
+from collections.abc import Iterator
+from pathlib import Path
+from typing import Any
+
+import httpx
+import pytest
+from django.test import Client, override_settings
+from django.utils import timezone
+
+from fentro_core.economizer.configuration import read_configuration
+from fentro_core.economizer.places import ControllerGone, ControllerRefused
+from fentro_core.economizer.proof.plan import Day, plan
+from fentro_core.visit.entries import standing
+from fentro_core.visit.temporary import ledger
+from fentro_server.controllers.gateway import HttpController
+from fentro_server.controllers.holding import held_words, hold
+from fentro_server.controllers.proof_run import ProofRun
+from fentro_server.places.models import System
+from fentro_server.visits.models import Entry, Visit
+from fentro_server.visits.snapshots import entry_of
+from tests.server.apart import in_a_loop
+from tests.server.conftest import House, add, new_entry, post, signed_in
+from tools import children, serving
+
+
+@pytest.fixture(scope="module")
+def gateway(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+    """The units' address, sixty times real time."""
+    port = serving.free_port()
+    process = serving.start_controllers(port, Path(tmp_path_factory.mktemp("units")) / "log")
+    base = f"http://127.0.0.1:{port}"
+    yield base
+    children.end(process)
+
+
+def play(gateway: str, unit: str = "RTU-1", **scene: Any) -> None:
+    """Set the simulated unit's scene."""
+    httpx.post(f"{gateway}/v1/units/{unit}/scene", json={"speed": 60, **scene}, trust_env=False).raise_for_status()
+
+
+@pytest.fixture
+def rooftop(ours: House, gateway: str) -> Iterator[Visit]:
+    """A visit to a rooftop unit with a connected controller that has nothing wrong."""
+    play(gateway, preset="sound", reachable=True, refuses=[])
+    ours.site.climate_zone = "3A"
+    ours.site.save()
+    plate = {
+        "maker": "Norrand",
+        "model": "NR-1",
+        "economizer": True,
+        "controller": "RTU-1",
+        "changeover": "differential_enthalpy",
+    }
+    system = System.objects.create(company=ours.company, site=ours.site, name="Roof", kind="packaged_rooftop", nameplate=plate)
+    System.objects.create(company=ours.company, site=ours.site, name="Roof 2", kind="packaged_rooftop", nameplate=plate)
+    with override_settings(FENTRO_CONTROLLERS=gateway):
+        yield Visit.objects.create(
+            id=uuid.uuid4(), company=ours.company, system=system, technician=ours.people["technician"], opened_at=timezone.now()
+        )
+
+
+@pytest.fixture
+def client(ours: House) -> Client:
+    return signed_in(ours.people["technician"])
+
+
+def at(visit: Visit, what: str) -> str:
+    return f"/api/v1/visits/{visit.pk}/{what}"
+
+
+def open_changes(visit: Visit) -> list[str]:
+    rows = Entry.objects.filter(visit=visit).in_order()
+    return [change.what for change in ledger(standing([entry_of(row) for row in rows]))]
+
+
+def held(gateway: str, unit: str = "RTU-1") -> list[str]:
+    answer = httpx.get(f"{gateway}/v1/units/{unit}/points", trust_env=False)
+    return list(answer.json()["points"]["overridden"])
+
+
+def words(answer: Any) -> str:
+    return str(answer.json()["refusals"][0]["sentence"]["text"])
+
+
+# the page and its files
+
+
+def test_the_page_follows_the_logbook(rooftop: Visit, client: Client) -> None:
+    setting = new_entry(
+        "plan_setting", {"setting": "minimum_position", "stage": "planned", "number": 0.16, "reason": "by the share"}
+    )
+    assert add(client, rooftop, setting).json()["refused"] == []
+    page = client.get(at(rooftop, "economizer")).json()["page"]
+    assert page["planned"]["minimum_position"] == 0.16
+    assert page["climate_zone"] == "3A"
+    assert client.get(f"/api/v1/visits/{rooftop.pk}").json()["economizer"] is True
+
+
+def test_the_hours_of_a_year_by_the_zones_year_or_a_file(rooftop: Visit, client: Client) -> None:
+    made_up = post(client, at(rooftop, "year-hours"), {}).json()
+    assert made_up["made_up"]
+    file = client.get(at(rooftop, "weather.epw")).content.decode()
+    from_file = post(client, at(rooftop, "year-hours"), {"weather": file, "sensor_k": 0.6}).json()
+    assert not from_file["made_up"]
+    assert [school["free"] for school in from_file["schools"]] == [school["free"] for school in made_up["schools"]]
+    assert "no EPW" in words(post(client, at(rooftop, "year-hours"), {"weather": "hello"}))
+
+
+def test_a_point_list_goes_in_and_out(rooftop: Visit, client: Client) -> None:
+    looked = post(client, "/api/v1/points/look", {"text": "place,terminal,name\noutdoor,UI-3,OAT\n"}).json()
+    add(client, rooftop, new_entry("point_list", {"lines": looked, "name": "list.csv"}))
+    assert "UI-3,OAT,outdoor" in client.get(at(rooftop, "points.csv")).content.decode()
+    answer = post(client, "/api/v1/points/look", {"text": "terminal;label\n"})
+    assert answer.status_code == 422
+    assert words(answer).startswith("The list lacks the columns: name, place.")
+
+
+def test_sister_units_are_those_of_the_same_make(rooftop: Visit, client: Client) -> None:
+    found = client.get(at(rooftop, "sisters")).json()
+    assert [(each["name"], each["visit"]) for each in found] == [("Roof 2", None)]
+
+
+def test_traces_come_with_the_economizers_page_alone(rooftop: Visit, client: Client) -> None:
+    seen = {"test": "closed", "how": "controller", "trace": [{"at_s": 0.0, "values": {"fan": 1.0}}]}
+    add(client, rooftop, new_entry("test_seen", {"title": "Damper closed", "seen": seen}))
+    entries = client.get(f"/api/v1/visits/{rooftop.pk}").json()["entries"]
+    assert entries[0]["body"]["seen"]["trace"] == []
+    page = client.get(at(rooftop, "economizer")).json()["page"]
+    closed = next(test for test in page["tests"] if test["step"]["key"] == "closed")
+    assert closed["as_found"]["seen"]["trace"]
+
+
+# the controller and its ledger
+
+
+def test_a_controller_is_seen_with_all_its_points(rooftop: Visit, client: Client) -> None:
+    found = client.get(at(rooftop, "controller")).json()
+    assert found["connected"]
+    assert found["simulated"]
+    assert {"outdoor_temperature", "damper_command"} <= {point["key"] for point in found["points"]}
+
+
+def test_an_override_stands_in_the_ledger_and_keeps_the_visit_open_until_released(
+    rooftop: Visit, client: Client, gateway: str
+) -> None:
+    found = post(client, at(rooftop, "controller/override"), {"point": "damper_command", "value": 0.5}).json()
+    assert [point["key"] for point in found["points"] if point["overridden"]] == ["damper_command"]
+    assert open_changes(rooftop) == ["Outdoor damper, command held at 50 %"]
+    refused = add(client, rooftop, new_entry("closing", {"summary": ""})).json()["refused"]
+    assert "still open" in refused[0]["refusal"]["sentence"]["text"]
+    again = post(client, at(rooftop, "controller/override"), {"point": "damper_command", "value": 0.7})
+    assert again.status_code == 200
+    assert len(open_changes(rooftop)) == 1, "held anew, not opened twice"
+    done = post(client, at(rooftop, "controller/release"), {}).json()
+    assert done["not_released"] == []
+    assert open_changes(rooftop) == []
+    assert held(gateway) == []
+    assert add(client, rooftop, new_entry("closing", {"summary": ""})).json()["refused"] == []
+
+
+def test_words_of_an_override_in_both_systems() -> None:
+    assert held_words("outdoor_temperature", 12.0) == "Outdoor temperature held at 12.0 °C (53.6 °F)"
+
+
+def test_a_refused_override_says_so_and_leaves_nothing_open(rooftop: Visit, client: Client, gateway: str) -> None:
+    play(gateway, refuses=["fan"])
+    answer = post(client, at(rooftop, "controller/override"), {"point": "fan", "value": 1.0})
+    assert answer.status_code == 422
+    assert "refuses to override “Fan”" in words(answer)
+    assert open_changes(rooftop) == []
+    assert held(gateway) == []
+    assert "no such point" in words(post(client, at(rooftop, "controller/override"), {"point": "moon", "value": 1.0}))
+    kinds = list(Entry.objects.filter(visit=rooftop).order_by("number").values_list("kind", flat=True))
+    assert kinds == ["temporary", "undone"], "written down before it was asked, and closed again"
+
+
+def test_a_silent_controller_leaves_the_ledger_open_and_later_confirms(rooftop: Visit, client: Client, gateway: str) -> None:
+    post(client, at(rooftop, "controller/override"), {"point": "fan", "value": 1.0})
+    play(gateway, reachable=False)
+    answer = post(client, at(rooftop, "controller/release"), {})
+    assert answer.status_code == 422
+    assert "does not answer" in words(answer)
+    assert open_changes(rooftop) == ["Fan held at 100 %"]
+    seen = client.get(at(rooftop, "controller")).json()
+    assert not seen["connected"]
+    assert seen["simulated"]
+    assert "stays in the ledger" in seen["words"]
+    play(gateway, reachable=True)
+    post(client, at(rooftop, "controller/release"), {})
+    assert open_changes(rooftop) == []
+
+
+def test_what_someone_else_holds_is_shown_as_a_stray(rooftop: Visit, client: Client, gateway: str) -> None:
+    httpx.put(f"{gateway}/v1/units/RTU-1/overrides/fan", json={"value": 1.0}, trust_env=False)
+    assert client.get(at(rooftop, "controller")).json()["strays"] == ["fan"]
+    post(client, at(rooftop, "controller/release"), {})
+    assert held(gateway) == []
+
+
+def test_the_process_dies_after_writing_and_the_ledger_still_knows(rooftop: Visit, ours: House) -> None:
+    class Dies(HttpController):
+        def override(self, point: str, value: float) -> None:
+            raise ControllerGone
+
+    with pytest.raises(ControllerGone):
+        hold(rooftop, ours.people["technician"], Dies("http://127.0.0.1:1", "RTU-1"), {"fan": 1.0}, "")
+    assert open_changes(rooftop) == ["Fan held at 100 %"]
+
+
+# configuration
+
+
+def test_save_as_found_change_compare_and_restore(rooftop: Visit, client: Client, gateway: str) -> None:
+    play(gateway, preset="low_limit_tied")
+    document = httpx.get(f"{gateway}/v1/units/RTU-1/configuration", trust_env=False).json()
+    mended = {**document, "loops": {**document["loops"], "low_limit": "mixed"}}
+    early = post(client, at(rooftop, "controller/load"), {"document": mended, "reason": "x"})
+    assert "Save the configuration as found first" in words(early)
+    post(client, at(rooftop, "controller/save"), {"reason": "As found"})
+    assert "Say why" in words(post(client, at(rooftop, "controller/load"), {"document": mended, "reason": " "}))
+    loaded = post(client, at(rooftop, "controller/load"), {"document": mended, "reason": "Low limit read the outdoor air"}).json()
+    assert loaded["mode_key"] == "start_up"
+    revisions = client.get(at(rooftop, "economizer")).json()["page"]["revisions"]
+    assert [(each["number"], each["source"]) for each in revisions] == [(0, "controller"), (1, "loaded")]
+    assert revisions[1]["changes"][0]["now"] == "mixed air"
+    assert client.get(at(rooftop, "controller")).json()["differs"] == []
+    httpx.put(f"{gateway}/v1/units/RTU-1/configuration", json={**mended, "minimum_position": 0.4}, trust_env=False)
+    assert [each["key"] for each in client.get(at(rooftop, "controller")).json()["differs"]] == ["minimum_position"]
+    post(client, at(rooftop, "controller/load"), {"document": revisions[0]["document"], "reason": "Restored revision 0"})
+    assert httpx.get(f"{gateway}/v1/units/RTU-1/configuration", trust_env=False).json()["loops"]["low_limit"] == "outdoor"
+
+
+def test_a_configuration_of_another_model_changes_nothing(rooftop: Visit, client: Client, gateway: str) -> None:
+    post(client, at(rooftop, "controller/save"), {})
+    document = httpx.get(f"{gateway}/v1/units/RTU-1/configuration", trust_env=False).json()
+    answer = post(client, at(rooftop, "controller/load"), {"document": {**document, "model": "Other 7"}, "reason": "x"})
+    assert "for another model: Other 7" in words(answer)
+    assert "no economizer configuration" in words(
+        post(client, at(rooftop, "controller/load"), {"document": {"format": "x"}, "reason": "x"})
+    )
+    assert Entry.objects.filter(visit=rooftop, kind="configuration").count() == 1
+
+
+def test_sensors_are_compared_with_the_simulated_probe(rooftop: Visit, client: Client, gateway: str) -> None:
+    play(gateway, preset="drifted_sensor")
+    post(client, at(rooftop, "controller/compare"), {"condition": "as it is"})
+    points = client.get(at(rooftop, "economizer")).json()["page"]["points"]
+    assert {each["line"]["place"]: each["mark"] for each in points["lines"]}["mixed"] == "off"
+    assert points["which"]["swapped"] is False
+
+
+# automatic tests
+
+
+def finished(run: ProofRun) -> list[dict[str, Any]]:
+    run.run()
+    events: list[dict[str, Any]] = []
+    while (event := run.events.get(timeout=1)) is not None:
+        events.append(event)
+    return events
+
+
+def a_run(visit: Visit, house: House, gateway: str, key: str) -> ProofRun:
+    step = next(each for each in plan(_planned(gateway), Day(13.5, 23.5)) if each.key == key)
+    return ProofRun(visit, house.people["technician"], HttpController(gateway, "RTU-1"), step, "as_found")
+
+
+def _planned(gateway: str) -> Any:
+    return read_configuration(httpx.get(f"{gateway}/v1/units/RTU-1/configuration", trust_env=False).json())
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_test_runs_to_its_verdict_and_leaves_nothing_behind(rooftop: Visit, ours: House, gateway: str) -> None:
+    events = finished(a_run(rooftop, ours, gateway, "power"))
+    assert sum(event["event"] == "sample" for event in events) > 3
+    assert events[-1]["event"] == "ended"
+    assert events[-1]["mark"] == "holds"
+    assert open_changes(rooftop) == []
+    assert held(gateway) == []
+    kinds = [row.kind for row in Entry.objects.filter(visit=rooftop).order_by("number")]
+    assert kinds.count("temporary") == kinds.count("undone") == 3, "two points, and the wire that was pulled"
+    assert kinds[-1] == "test_seen"
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_controller_that_goes_away_mid_test_leaves_ledger_and_test_right(rooftop: Visit, ours: House, gateway: str) -> None:
+    run = a_run(rooftop, ours, gateway, "closed")
+    taken = run.controller.points
+    calls = 0
+
+    def goes() -> Any:
+        nonlocal calls
+        calls += 1
+        if calls == 4:
+            play(gateway, reachable=False)
+        return taken()
+
+    run.controller.points = goes  # type: ignore[method-assign]
+    ended = finished(run)[-1]
+    assert (ended["ended"], ended["mark"]) == ("gone", "not_measured")
+    assert "stays in the ledger" in ended["words"]
+    assert len(open_changes(rooftop)) == 2
+    play(gateway, reachable=True)
+    again = finished(a_run(rooftop, ours, gateway, "closed"))
+    assert again[-1]["mark"] == "holds", "repeated when it answers again"
+    assert open_changes(rooftop) == []
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_test_is_stopped_and_releases_and_a_refusal_is_said(rooftop: Visit, ours: House, gateway: str) -> None:
+    run = a_run(rooftop, ours, gateway, "full")
+    run.stop.set()
+    assert finished(run)[-1]["ended"] == "stopped"
+    play(gateway, refuses=["damper_command"])
+    refused = finished(a_run(rooftop, ours, gateway, "full"))[-1]
+    assert refused["ended"] == "refused"
+    assert "refuses to override" in refused["words"]
+    assert open_changes(rooftop) == []
+    assert held(gateway) == []
+
+
+@pytest.mark.django_db(transaction=True)
+def test_the_stream_tells_of_a_run_line_by_line(rooftop: Visit, client: Client, gateway: str) -> None:
+    answer = post(client, at(rooftop, "controller/run"), {"step": "closed"})
+    lines = [json.loads(line) for line in b"".join(_sync(answer)).decode().splitlines()]
+    assert lines[0]["event"] == "step"
+    assert lines[-1]["event"] == "ended"
+    assert "no such test" in words(post(client, at(rooftop, "controller/run"), {"step": "dance"}))
+    loop = post(client, at(rooftop, "controller/run"), {"step": "loop/low_limit/return"})
+    assert json.loads(b"".join(_sync(loop)).decode().splitlines()[-1])["mark"] == "holds"
+
+
+def _sync(answer: Any) -> list[bytes]:
+    async def collect() -> list[bytes]:
+        return [chunk async for chunk in answer.streaming_content]
+
+    return in_a_loop(collect)
+
+
+def test_a_refusal_of_the_gateway_is_its_own_words(gateway: str) -> None:
+    controller = HttpController(gateway, "RTU-2")
+    with pytest.raises(ControllerRefused, match="no such point"):
+        controller.override("moon", 1.0)
+    with pytest.raises(ControllerGone):
+        HttpController(gateway, "RTU-9").points()
+    with pytest.raises(ControllerGone):
+        HttpController("http://127.0.0.1:1", "RTU-1").points()
+    assert HttpController(gateway, "RTU-9").scene() is None
+    assert controller.alarms() == []
