@@ -81,6 +81,7 @@ function AuditOf({ page }: { page: Page }) {
           <VerdictMark mark={check.mark} /> {say(check.sentence, system)}
         </p>
       ))}
+      <LoopList page={page} />
       <div className="flex flex-wrap gap-2">
         {mayWrite && <BringIn />}
         <a className="btn touch" href={`/api/v1/visits/${String(visit.id)}/points.csv`} download>
@@ -88,6 +89,43 @@ function AuditOf({ page }: { page: Page }) {
         </a>
       </div>
     </div>
+  );
+}
+
+const LOOPS = [
+  { key: "supply_loop", name: "Supply temperature loop", setpoint: "supply_setpoint_c" },
+  { key: "low_limit", name: "Mixed-air low limit", setpoint: "mixed_low_limit_c" },
+  { key: "freeze", name: "Freeze protection", setpoint: "freeze_c" },
+  { key: "changeover", name: "Changeover", setpoint: "high_limit_c" },
+] as const;
+
+/** Each loop's input, setpoint and output, by the last configuration that was read. */
+function LoopList({ page }: { page: Page }) {
+  const { openSection } = useVisit();
+  const { system } = useUnits();
+  const setting = page.revisions.at(-1)?.document ?? page.as_found;
+  return (
+    <section aria-labelledby="loops">
+      <h2 id="loops" className="font-semibold text-lg">
+        Loops
+      </h2>
+      <ul className="panel mt-1 divide-y divide-base-300">
+        {LOOPS.map((loop) => (
+          <li key={loop.key} className="flex flex-wrap gap-x-4 px-3 py-2">
+            <span className="flex-1 font-semibold">{loop.name}</span>
+            <span>reads {setting.loops?.[loop.key] ?? "nothing"} air</span>
+            <span>
+              setpoint{" "}
+              <span className="reading">{inWords(setting[loop.setpoint] ?? 0, "temperature", system)}</span>
+            </span>
+            <span>moves the outdoor damper</span>
+          </li>
+        ))}
+      </ul>
+      <button type="button" className="btn touch mt-2" onClick={() => openSection("loops", "prove")}>
+        Check them by stepping
+      </button>
+    </section>
   );
 }
 

@@ -33,6 +33,11 @@ export function Loops() {
   );
 }
 
+const FINE = new Set(["holds", "watch"]);
+
+const seenIn = (test: Test, phase: "as_found" | "as_left") =>
+  phase === "as_left" ? test.as_left : test.as_found;
+
 function Tests({ tests, page, words }: { tests: Test[]; page: Page; words: string }) {
   const { page: visit, mayWrite, entries } = useVisit();
   const { system } = useUnits();
@@ -61,17 +66,20 @@ function Tests({ tests, page, words }: { tests: Test[]; page: Page; words: strin
       start(next);
     }
   }, [settled, line, running, start]);
+  const rest = tests.filter(
+    (test) => runnable.includes(test.step.key) && !FINE.has(seenIn(test, phase)?.mark ?? ""),
+  );
   const runAll = () => {
-    const [first, ...rest] = runnable;
+    const keys = rest.length > 0 ? rest.map((test) => test.step.key) : runnable;
+    const [first, ...others] = keys;
     if (!first) return;
     last.current = "";
-    setLine(rest);
+    setLine(others);
     setOpen(first);
     start(first);
   };
-  const seen = (test: Test) => (phase === "as_left" ? test.as_left : test.as_found);
-  const marks = tests.map((test) => seen(test)?.mark ?? "not_measured");
-  const fine = marks.filter((mark) => mark === "holds" || mark === "watch").length;
+  const marks = tests.map((test) => seenIn(test, phase)?.mark ?? "not_measured");
+  const fine = marks.filter((mark) => FINE.has(mark)).length;
   const off = marks.filter((mark) => mark === "off").length;
   return (
     <div className="space-y-4">
@@ -109,7 +117,9 @@ function Tests({ tests, page, words }: { tests: Test[]; page: Page; words: strin
         </p>
         {mayWrite && controller?.connected && !busy && (
           <button type="button" className="btn btn-primary touch text-base" onClick={runAll}>
-            Run all that can run
+            {rest.length > 0 && rest.length < runnable.length
+              ? `Go on with the other ${rest.length}`
+              : "Run all that can run"}
           </button>
         )}
         {busy && (
@@ -128,7 +138,7 @@ function Tests({ tests, page, words }: { tests: Test[]; page: Page; words: strin
       <Suspects page={page} />
       <ol className="panel divide-y divide-base-300" aria-label="Tests">
         {tests.map((test) => {
-          const result = seen(test);
+          const result = seenIn(test, phase);
           const shown = open === test.step.key;
           return (
             <li key={test.step.key}>

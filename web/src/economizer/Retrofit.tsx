@@ -8,6 +8,15 @@ import { type Page, WithEconomizer } from "./useEconomizer";
 
 const CALLS = { none: "No call", first: "Stage one", second: "Stage two", heating: "Heating" };
 
+/** Only the terminal list goes to paper. */
+function printPart(): void {
+  document.body.classList.add("printing-part");
+  window.addEventListener("afterprint", () => document.body.classList.remove("printing-part"), {
+    once: true,
+  });
+  window.print();
+}
+
 interface State {
   outdoor_open: boolean;
   compressor: boolean;
@@ -28,7 +37,7 @@ function RetrofitOf({ page }: { page: Page }) {
         first.
       </p>
       <TryOut page={page} />
-      <section aria-labelledby="terminals">
+      <section aria-labelledby="terminals" className="print-part">
         <h2 id="terminals" className="font-semibold text-lg">
           Terminal list
         </h2>
@@ -55,7 +64,7 @@ function RetrofitOf({ page }: { page: Page }) {
             </tbody>
           </table>
         </section>
-        <button type="button" className="btn touch mt-2" onClick={() => window.print()}>
+        <button type="button" className="btn touch mt-2" onClick={printPart}>
           Print
         </button>
       </section>

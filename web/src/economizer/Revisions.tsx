@@ -21,7 +21,7 @@ const SOURCES: Record<string, string> = {
 
 /** The controller's configuration: saved as found, changed with a reason, compared, restored. */
 export function Revisions({ page, controller }: { page: Page; controller: Controller | undefined }) {
-  const { page: visit, mayWrite } = useVisit();
+  const { page: visit, mayWrite, openSection } = useVisit();
   const id = String(visit.id);
   const save = useAsked((reason: string) =>
     ask(
@@ -68,6 +68,21 @@ export function Revisions({ page, controller }: { page: Page; controller: Contro
         </button>
       )}
       <Trouble error={save.error} />
+      {revisions[0]?.source === "loaded" && controller?.mode_key !== "start_up" && (
+        <p className="panel flex flex-wrap items-center gap-3 p-3">
+          <span className="flex-1">
+            Revision {revisions[0].number} runs, and has left its start-up. Prove that it mended what was
+            wrong.
+          </span>
+          <button
+            type="button"
+            className="btn btn-primary touch"
+            onClick={() => openSection("tests", "prove")}
+          >
+            Repeat the tests
+          </button>
+        </p>
+      )}
       <ol className="space-y-2">
         {revisions.map((revision, index) => (
           <li key={revision.entry} className="panel p-3">

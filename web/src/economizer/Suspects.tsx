@@ -16,8 +16,8 @@ export function Suspects({ page }: { page: Page }) {
         {suspects.slice(0, 3).map((each) => (
           <li key={each.key}>
             <p className="flex flex-wrap items-baseline gap-x-2">
-              <span className="font-semibold">{each.name}</span>
-              <span className="reading text-sm">{Math.round(each.sure * 100)} %</span>
+              {(each !== first || !convicted) && <span className="font-semibold">{each.name}</span>}
+              <span className="text-sm">{Math.round(each.sure * 100)} % sure</span>
             </p>
             <p className="text-sm">{each.do}</p>
             <p className="text-sm quiet">By: {each.tests.join("; ")}</p>
