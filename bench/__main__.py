@@ -1,11 +1,11 @@
-"""``python -m bench [core findings server interface]``"""
+"""``python -m bench [core findings economizer server interface]``"""
 
 from __future__ import annotations
 
 import importlib
 import sys
 
-PARTS = ("core", "findings", "server", "interface")
+PARTS = ("core", "findings", "economizer", "server", "interface")
 
 
 def main() -> int:

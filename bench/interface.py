@@ -45,7 +45,10 @@ def rows() -> Iterator[Row]:
         serving.manage(environment, "load_demo")
         port = serving.free_port()
         gateway = serving.free_port()
+        units = serving.free_port()
         environment["FENTRO_PROBES"] = f"http://127.0.0.1:{gateway}"
+        environment["FENTRO_CONTROLLERS"] = f"http://127.0.0.1:{units}"
+        controllers = serving.start_controllers(units, DATA / "bench-controllers.log")
         probes = serving.start_probes(gateway, DATA / "bench-probes.log")
         server = serving.start_server(environment, port, DATA / "bench-server.log")
         try:
@@ -54,10 +57,12 @@ def rows() -> Iterator[Row]:
                 taken = sorted(_digits(browser.new_page(base_url=f"http://127.0.0.1:{port}")))
                 moved = sorted(_moved(browser.new_page(base_url=f"http://127.0.0.1:{port}")))
                 still, frames = _frames(browser.new_page(base_url=f"http://127.0.0.1:{port}"))
+                calm, running, longest = _running_test(browser.new_page(base_url=f"http://127.0.0.1:{port}"))
                 browser.close()
         finally:
             children.end(server)
             children.end(probes)
+            children.end(controllers)
     late = taken[int(0.95 * len(taken))]
     yield Row("typed digit to what follows from it, 95th percentile", late / DIGIT_MS, 1.0, f"{late:.0f} ms of 100 ms")
 
@@ -66,6 +71,8 @@ def rows() -> Iterator[Row]:
     yield Row("chart redraw for a moved point, 95th percentile", moved_late / REDRAW_MS, 1.0, said)
     said = f"{frames:.1f} frames a second live, {still:.1f} on a still page"
     yield Row("frames a second, still page / live with 8 probes", still / frames, 1.05, said)
+    said = f"{running:.1f} frames a second, {calm:.1f} on a still page; longest gap {longest:.0f} ms"
+    yield Row("frames a second, still page / a test running at 10x", calm / running, 1.05, said)
 
 
 REDRAW_MS = 16.0
@@ -152,6 +159,41 @@ def _frames(page: Page) -> tuple[float, float]:
     page.locator("canvas").first.wait_for()
     page.wait_for_timeout(3000)
     return still, float(page.evaluate(FRAMES, 8))
+
+
+GAPS = """
+seconds => new Promise(done => {
+  let count = 0;
+  let longest = 0;
+  const begun = performance.now();
+  let last = begun;
+  const tick = () => {
+    const now = performance.now();
+    longest = Math.max(longest, now - last);
+    last = now;
+    count += 1;
+    if (now - begun < seconds * 1000) requestAnimationFrame(tick);
+    else done([count / (now - begun) * 1000, longest]);
+  };
+  requestAnimationFrame(tick);
+})
+"""
+
+
+def _running_test(page: Page) -> tuple[float, float, float]:
+    """Frames a second on a still page, and while a functional test runs and is drawn; the longest gap between two frames [ms]."""
+    _enter(page)
+    still = float(page.evaluate(FRAMES, 4))
+    page.get_by_role("button", name="Rooftop unit 2").click()
+    page.get_by_role("button", name="Start visit here").or_(page.get_by_role("button", name="Start another visit")).click()
+    page.get_by_role("heading", name="Arrive", exact=True).wait_for()
+    page.goto(f"{page.url.split('?')[0]}?step=prove&part=tests")
+    page.get_by_role("list", name="Tests").get_by_role("button", name="Mixed air made cold").click()
+    page.get_by_role("button", name="Run it at the controller").click()
+    page.locator("canvas").first.wait_for()
+    page.wait_for_timeout(2000)
+    frames, longest = page.evaluate(GAPS, 8)
+    return still, float(frames), float(longest)
 
 
 def _digits(page: Page) -> list[float]:

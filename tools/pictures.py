@@ -58,7 +58,7 @@ def visit_for(page: Page, system: str, purpose: str) -> str:
 
 
 def measured_live(camera: Camera) -> None:
-    """A visit begun with live probes: tracing, measuring, a traverse, a logger file. Time runs fast meanwhile."""
+    """A visit begun with live probes. Time runs fast meanwhile."""
     page = camera.enter(TABLET)
     page.evaluate(
         """async given => {
@@ -75,8 +75,6 @@ def measured_live(camera: Camera) -> None:
     page.goto(f"{base}?step=trace")
     page.get_by_role("button", name="The arrow agrees").click()
     page.get_by_test_id("queue-state").filter(has_text="All saved").wait_for()
-    page.mouse.move(640, 790)
-    snap(page, "trace")
     page.goto(f"{base}?step=settle")
     for probe, station in (("TH-2041", "Return"), ("TH-2042", "Supply"), ("TH-2060", "Outdoor"), ("MN-508", "Supply static")):
         line = page.get_by_role("listitem").filter(has_text=probe)
@@ -87,30 +85,40 @@ def measured_live(camera: Camera) -> None:
     page.get_by_role("button", name="Hold these values").wait_for()
     page.wait_for_timeout(2_000)
     snap(page, "measure-live")
-    page.goto(f"{base}?step=measure&station=supply_traverse")
-    for label, value in (("Width inside", "20"), ("Height inside", "12"), ("Wall the probe", "1"), ("Straight duct before", "4")):
-        page.get_by_label(label).fill(value)
-    page.get_by_role("button", name="Show where to hold the probe").click()
-    page.get_by_text("point 1 of 25").wait_for()
-    for velocity in ("690", "815", "850", "810", "700", "725", "845", "880"):
-        page.keyboard.type(velocity)
-        page.keyboard.press("Enter")
-    page.get_by_text("Average of 8").wait_for()
-    page.wait_for_timeout(800)
-    snap(page, "traverse")
-    page.goto(f"{base}?step=measure&tool=file")
-    rows = [f"31.07.2026 10:{n // 60:02d}:{n % 60:02d};{24 + n % 10 / 10:.1f};13,{n % 7};{86 + n % 3};3,1" for n in range(900)]
-    rows[5] = "31.07.2026 10:00:05;--;13,1;86;3,1"
-    text = "\n".join(
-        ["Time;Return temp (°C);Supply temp (°C);Supply RH (%);Battery", *(row.replace(" 24.", " 24,") for row in rows)]
-    )
-    file = {"name": "roof-logger.csv", "mimeType": "text/csv", "buffer": text.encode("utf-8-sig")}
-    page.locator("input[type=file]").set_input_files(files=[file])
-    page.get_by_role("button", name="Check the file").click()
-    page.get_by_text("899 good lines, 1 bad").wait_for()
-    page.get_by_role("main").evaluate("main => main.scrollTo(0, 250)")
-    snap(page, "logger-file")
     page.goto(f"{base}?step=hand_over")
+    page.context.close()
+
+
+def economizer(camera: Camera, damp: str) -> None:
+    """The plan, the mode map, sensors that look swapped, a test while it runs, and the ledger meanwhile."""
+    sensors = ""
+    for name, look, path in (
+        ("economizer-plan", {}, "step=set_up&part=plan"),
+        ("mode-map", {"theme": "attic"}, "step=set_up&part=map"),
+    ):
+        page = camera.enter(TABLET, **look)
+        sensors = visit_for(page, "Rooftop unit 2", "odd mixed air")
+        page.goto(f"{camera.base}/visits/{damp}?{path}")
+        page.get_by_role("navigation", name="Parts of Set up").evaluate("parts => parts.scrollIntoView()")
+        camera.keep(page, name)
+    page = camera.enter(TABLET, units="SI")
+    page.goto(f"{camera.base}/visits/{sensors}?step=set_up&part=points")
+    page.get_by_text("These look swapped").evaluate("words => words.parentElement.scrollIntoView()")
+    camera.keep(page, "which-is-which")
+    page = camera.enter(TABLET)
+    page.goto(f"{camera.base}/visits/{damp}?step=prove&part=tests")
+    page.get_by_role("list", name="Tests").get_by_role("button", name="Mixed air made cold").click()
+    page.get_by_role("button", name="Run it at the controller").click()
+    page.get_by_text("Watching", exact=False).wait_for()
+    page.wait_for_timeout(14_000)
+    page.get_by_text("Watching", exact=False).evaluate("words => words.scrollIntoView()")
+    snap(page, "running-test")
+    other = camera.enter(TABLET, theme="attic")
+    other.goto(f"{camera.base}/visits/{damp}?tool=temporary")
+    other.get_by_role("list", name="Open temporary changes").wait_for()
+    camera.keep(other, "ledger")
+    page.get_by_role("button", name="Stop and release").click()
+    page.wait_for_timeout(3_000)
     page.context.close()
 
 
@@ -125,16 +133,12 @@ def take_all(camera: Camera) -> None:
     camera.keep(camera.enter(TABLET), "day-sheet")
 
     page = camera.enter(TABLET)
-    system, sister = system_named(page, "Furnace and coil"), system_named(page, "Rooftop unit 2")
+    sister = system_named(page, "Rooftop unit 2")
     damp, filters = (visit_for(page, "Rooftop unit 1", words) for words in ("still damp", "warm and damp"))
     weak, leaky, winter = (
         visit_for(page, "Furnace and coil", words) for words in ("Shop and bindery", "Bindery hot", "slow to warm")
     )
     ventilator = visit_for(page, "Fresh-air ventilator", "First")
-    page.goto(f"{camera.base}/systems/{system}")
-    page.get_by_role("heading", name="Nameplate").wait_for()
-    camera.keep(page, "system-page")
-
     page = camera.enter(TABLET)
     page.goto(f"{camera.base}/systems/{sister}/history")
     page.get_by_role("heading", name="Visit by visit").wait_for()
@@ -165,14 +169,11 @@ def take_all(camera: Camera) -> None:
     page.get_by_role("heading", name="Air states on the chart").evaluate("heading => heading.scrollIntoView()")
     camera.keep(page, "chart")
 
-    page = camera.enter(TABLET)
-    page.goto(f"{camera.base}/instruments")
-    page.get_by_text("These probes are simulated").wait_for()
-    camera.keep(page, "instruments")
+    economizer(camera, damp)
 
     for name, path in (
         ("phone-reading", f"/visits/{damp}?step=measure&station=supply"),
-        ("phone-work-out", f"/visits/{weak}?step=work_out&part=causes"),
+        ("phone-tests", f"/visits/{damp}?step=prove&part=tests"),
     ):
         page = camera.enter(PHONE)
         page.goto(camera.base + path)

@@ -85,8 +85,10 @@ def economizer_page(snapshot: Snapshot) -> EconomizerPage:
     wanted = Wanted(need.required_m3s / need.supply_m3s if need else None)
     fights = _fights(planned)
     tests, trouble = _plan(planned, day, wanted, fights)
-    points = points_page(entries, planned)
-    audit = audit_of(points)
+    points = points_page(entries, planned, "as_found")
+    left = points_page(entries, planned, "as_left")
+    audits = {"as_found": audit_of(points), "as_left": audit_of(left)}
+    audit = audits["as_left"] or audits["as_found"]
     seen = [_seen_in(entries, phase) for phase in PHASES]
     latest = {**seen[0], **seen[1]}
     conviction = convict([body.seen for _, body in latest.values() if not body.seen.asked], audit)
@@ -107,7 +109,7 @@ def economizer_page(snapshot: Snapshot) -> EconomizerPage:
         reads=reads,
         day=day,
         day_known=known,
-        tests=tuple(TestLine(step, *(_test(step.key, phase, entries, audit) for phase in PHASES)) for step in tests),
+        tests=_lines(tests, entries, audits),
         plan_trouble=trouble,
         suspects=tuple(
             SuspectLine(
@@ -118,9 +120,8 @@ def economizer_page(snapshot: Snapshot) -> EconomizerPage:
         ),
         convicted=conviction.convicted,
         points=points,
-        loops=tuple(
-            TestLine(step, *(_test(step.key, phase, entries, audit) for phase in PHASES)) for step in _loops(planned, day, fights)
-        ),
+        points_left=left,
+        loops=_lines(_loops(planned, day, fights), entries, audits),
         revisions=revisions,
         alarms=alarm_lines(entries, planned),
         intake=intake_body,
@@ -328,6 +329,11 @@ def _seen_in(entries: list[Entry], phase: str) -> dict[str, tuple[Entry, TestSee
         for entry in entries
         if isinstance(entry.body, TestSeen) and entry.phase == phase
     }
+
+
+def _lines(steps: tuple[Step, ...], entries: list[Entry], audits: dict[str, dict[str, bool] | None]) -> tuple[TestLine, ...]:
+    """Every test with what was seen of it in each phase."""
+    return tuple(TestLine(step, *(_test(step.key, phase, entries, audits[phase]) for phase in PHASES)) for step in steps)
 
 
 def _test(key: str, phase: str, entries: list[Entry], audit: dict[str, bool] | None) -> SeenTest | None:

@@ -28,8 +28,11 @@ def last_of(entries: Iterable[Entry], kind: type[Said]) -> tuple[Said | None, st
     return found
 
 
-def points_page(entries: list[Entry], planned: Configuration) -> PointPage:
-    """The audit of points: every line with its last reading, physics, which is which."""
+def points_page(entries: list[Entry], planned: Configuration, phase: str) -> PointPage:
+    """The audit of points in a phase: every line with its last reading, physics, which is which.
+
+    What was read before a change and after it are never put together: a wire moved in between would be no sensor's fault.
+    """
     listed, _ = last_of(entries, PointList)
     lines = listed.lines if isinstance(listed, PointList) else tuple(
         PointLine(terminal, f"{place} air".capitalize(), place) for terminal, place in planned.terminals.items()
@@ -37,7 +40,7 @@ def points_page(entries: list[Entry], planned: Configuration) -> PointPage:
     reads: dict[str, dict[str, PointRead]] = {}
     latest: dict[str, PointRead] = {}
     for entry in entries:
-        if isinstance(entry.body, PointRead):
+        if isinstance(entry.body, PointRead) and entry.phase == phase:
             reads.setdefault(entry.body.condition or "as it is", {})[entry.body.terminal] = entry.body
             latest[entry.body.terminal] = entry.body
     compared = tuple(

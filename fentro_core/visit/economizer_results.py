@@ -184,7 +184,7 @@ class PointPage:
 
 @dataclass(frozen=True)
 class EconomizerPage:
-    """The economizer of a visit. `day_known`: outdoor and return air were read on this visit."""
+    """The economizer of a visit. `day_known`: outdoor and return air were read on this visit; `points_left`: as left."""
 
     controller: str
     climate_zone: str
@@ -205,6 +205,7 @@ class EconomizerPage:
     suspects: tuple[SuspectLine, ...]
     convicted: str
     points: PointPage
+    points_left: PointPage
     loops: tuple[TestLine, ...]
     revisions: tuple[Revision, ...]
     alarms: tuple[AlarmLine, ...]

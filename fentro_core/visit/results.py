@@ -176,7 +176,7 @@ class Change:
 
 @dataclass(frozen=True)
 class OpenChange:
-    """A temporary change that is not undone yet; `handed_to`: the person who took it over, by id."""
+    """A temporary change that is not undone yet; `handed_to`: who took it over, by id; `point`: of a controller, held."""
 
     entry: str
     what: str
@@ -188,6 +188,7 @@ class OpenChange:
     handed_to: str = ""
     handed_to_name: str = ""
     reason: str = ""
+    point: str = ""
 
 
 @dataclass(frozen=True)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
+from dataclasses import replace
 
 from fentro_core.refusal import Refused
 from fentro_core.visit.bodies import HandedOn, Temporary, Undone
@@ -30,15 +31,12 @@ def ledger(entries: Iterable[Entry]) -> tuple[OpenChange, ...]:
     found: dict[str, OpenChange] = {}
     for entry in entries:
         match entry.body:
-            case Temporary(what, kind, undo):
-                found[entry.id] = OpenChange(entry.id, what, kind, KIND_WORDS[kind], undo, entry.at, entry.by)
+            case Temporary(what, kind, undo, point):
+                found[entry.id] = OpenChange(entry.id, what, kind, KIND_WORDS[kind], undo, entry.at, entry.by, point=point)
             case Undone(change):
                 found.pop(change, None)
             case HandedOn(change, to, to_name, reason) if change in found:
-                held = found[change]
-                found[change] = OpenChange(
-                    held.entry, held.what, held.kind, held.kind_name, held.undo, held.at, held.by, to, to_name, reason
-                )
+                found[change] = replace(found[change], handed_to=to, handed_to_name=to_name, reason=reason)
     return tuple(found.values())
 
 

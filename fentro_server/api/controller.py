@@ -259,8 +259,9 @@ def _revision(visit: Visit, person: Any, document: Configuration, reason: str, s
 
 
 class ConditionIn(BaseModel):
-    """The name of the condition in which all sensors are read against a probe."""
+    """The name of the condition in which all sensors are read against a probe; before a change or after it."""
 
+    phase: Literal["as_found", "as_left"] = "as_found"
     condition: str = Field(..., min_length=1, max_length=60)
     references: dict[str, float] = {}
 
@@ -281,7 +282,7 @@ def compare_sensors(request: HttpRequest, visit_id: UUID, given: ConditionIn) ->
             new_entry("point_read", {
                 "terminal": line.line.terminal, "shown_c": float(shown[TEMPERATURES[line.line.place]]),
                 "reference_c": references[line.line.place], "plus_minus_k": 0.3, "condition": given.condition,
-            })
+            }, given.phase)
             for line in page.points.lines
             if line.line.place in references
         ]  # fmt: skip

@@ -41,6 +41,8 @@ def write_down(visit: Visit, person: Person, entries: list[dict[str, Any]]) -> l
 def held_words(point: str, value: float) -> str:
     """What is held, in both systems of units."""
     known = POINTS[point]
+    if point == "occupied":
+        return f"Schedule held at {'occupied' if value >= 0.5 else 'unoccupied'}"
     shown = [units.show(value, known.kind, system) for system in ("SI", "US")] if known.kind in units.KINDS else [f"{value:g}"]
     said = shown[0] if len(set(shown)) == 1 else f"{shown[0]} ({shown[1]})"
     return f"{known.name} held at {said}"

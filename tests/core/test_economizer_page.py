@@ -253,3 +253,14 @@ def test_the_intakes_flags_follow_what_was_noted() -> None:
 
 def test_the_page_goes_out_as_json() -> None:
     assert write(page())["tests"][1]["step"]["title"] == "Damper closed"
+
+
+def test_readings_before_and_after_a_change_are_never_put_together() -> None:
+    before = compared("open", AI1=(5.1, 5.0), AI2=(14.1, 22.0), AI3=(22.1, 14.0))
+    after = [{**each, "phase": "as_left"} for each in compared("open again", AI1=(5.1, 5.0), AI2=(22.0, 22.1), AI3=(14.2, 14.0))]
+    found = page(*before, *after)
+    assert found.points.which is not None
+    assert found.points_left.which is not None
+    assert (found.points.which.swapped, found.points_left.which.swapped) == (True, False)
+    assert found.convicted == "", "mended"
+    assert page(*before).points_left.which is None

@@ -11,7 +11,7 @@ from fentro_core import calculation, catalogue
 from fentro_core.units import KINDS
 
 ROOT = Path(__file__).resolve().parents[2]
-DOCUMENTS = ["README.md", "CONTRIBUTING.md", "docs/architecture.md", "docs/method.md", "docs/install.md"]
+DOCUMENTS = ["README.md", "CONTRIBUTING.md", "docs/architecture.md", "docs/method.md", "docs/install.md", "docs/controller.md"]
 
 
 @pytest.mark.parametrize("name", DOCUMENTS)

@@ -1583,7 +1583,7 @@ export interface components {
         };
         /**
          * OpenChange
-         * @description A temporary change that is not undone yet; `handed_to`: the person who took it over, by id.
+         * @description A temporary change that is not undone yet; `handed_to`: who took it over, by id; `point`: of a controller, held.
          */
         OpenChange: {
             /** Entry */
@@ -1615,6 +1615,11 @@ export interface components {
              * @default
              */
             reason?: string;
+            /**
+             * Point
+             * @default
+             */
+            point?: string;
         };
         /**
          * PhaseResult
@@ -2962,7 +2967,7 @@ export interface components {
         };
         /**
          * EconomizerPage
-         * @description The economizer of a visit. `day_known`: outdoor and return air were read on this visit.
+         * @description The economizer of a visit. `day_known`: outdoor and return air were read on this visit; `points_left`: as left.
          */
         EconomizerPage: {
             /** Controller */
@@ -2994,6 +2999,7 @@ export interface components {
             /** Convicted */
             convicted: string;
             points: components["schemas"]["PointPage"];
+            points_left: components["schemas"]["PointPage"];
             /** Loops */
             loops: components["schemas"]["TestLine"][];
             /** Revisions */
@@ -3929,9 +3935,15 @@ export interface components {
         };
         /**
          * ConditionIn
-         * @description The name of the condition in which all sensors are read against a probe.
+         * @description The name of the condition in which all sensors are read against a probe; before a change or after it.
          */
         ConditionIn: {
+            /**
+             * Phase
+             * @default as_found
+             * @enum {string}
+             */
+            phase?: "as_found" | "as_left";
             /** Condition */
             condition: string;
             /**

@@ -25,7 +25,9 @@ export function PointsAudit() {
 function AuditOf({ page }: { page: Page }) {
   const { page: visit, mayWrite } = useVisit();
   const { system } = useUnits();
-  const [condition, setCondition] = useState(page.points.conditions.at(-1) ?? "as it is");
+  const [phase, setPhase] = useState<"as_found" | "as_left">("as_found");
+  const points = phase === "as_left" ? page.points_left : page.points;
+  const [condition, setCondition] = useState(points.conditions.at(-1) ?? "as it is");
   const [open, setOpen] = useState<string | undefined>();
   return (
     <div className="space-y-4">
@@ -33,7 +35,21 @@ function AuditOf({ page }: { page: Page }) {
         A name is a claim. Hold a good probe where the sensor is said to hang, and compare. In two conditions,
         with different air, the readings say which sensor hangs where.
       </p>
-      <WhichIsWhich page={page} />
+      <fieldset className="join">
+        <legend className="sr-only">As found or as left</legend>
+        {(["as_found", "as_left"] as const).map((each) => (
+          <button
+            key={each}
+            type="button"
+            aria-pressed={phase === each}
+            className={`btn join-item touch ${phase === each ? "btn-neutral" : ""}`}
+            onClick={() => setPhase(each)}
+          >
+            {each === "as_found" ? "As found" : "As left"}
+          </button>
+        ))}
+      </fieldset>
+      <WhichIsWhich points={points} />
       {mayWrite && (
         <div className="panel space-y-2 p-3">
           <Choices
@@ -45,9 +61,9 @@ function AuditOf({ page }: { page: Page }) {
           <TextField label="Or in other words" value={condition} onChange={setCondition} />
         </div>
       )}
-      <CompareAll condition={condition} />
+      <CompareAll condition={condition} phase={phase} />
       <ul className="panel divide-y divide-base-300" aria-label="Points">
-        {page.points.lines.map((each) => (
+        {points.lines.map((each) => (
           <li key={each.line.terminal}>
             <button
               type="button"
@@ -71,12 +87,12 @@ function AuditOf({ page }: { page: Page }) {
               )}
             </button>
             {open === each.line.terminal && (
-              <ReadForm line={each} condition={condition} onDone={() => setOpen(undefined)} />
+              <ReadForm line={each} condition={condition} phase={phase} onDone={() => setOpen(undefined)} />
             )}
           </li>
         ))}
       </ul>
-      {page.points.physics.map((check) => (
+      {points.physics.map((check) => (
         <p key={check.key} className="flex items-center gap-2">
           <VerdictMark mark={check.mark} /> {say(check.sentence, system)}
         </p>
@@ -130,7 +146,7 @@ function LoopList({ page }: { page: Page }) {
 }
 
 /** All sensors of the connected controller at once, against the simulated unit's own probe. */
-function CompareAll({ condition }: { condition: string }) {
+function CompareAll({ condition, phase }: { condition: string; phase: "as_found" | "as_left" }) {
   const { page, mayWrite } = useVisit();
   const controller = useController().data;
   const id = String(page.id);
@@ -138,7 +154,7 @@ function CompareAll({ condition }: { condition: string }) {
     ask(
       api.POST("/api/v1/visits/{visit_id}/controller/compare", {
         params: { path: { visit_id: id } },
-        body: { condition: name, references: {} },
+        body: { condition: name, references: {}, phase },
       }),
     ),
   );
@@ -158,7 +174,17 @@ function CompareAll({ condition }: { condition: string }) {
   );
 }
 
-function ReadForm({ line, condition, onDone }: { line: Line; condition: string; onDone: () => void }) {
+function ReadForm({
+  line,
+  condition,
+  phase,
+  onDone,
+}: {
+  line: Line;
+  condition: string;
+  phase: "as_found" | "as_left";
+  onDone: () => void;
+}) {
   const { record } = useVisit();
   const { system } = useUnits();
   const controller = useController().data;
@@ -177,13 +203,17 @@ function ReadForm({ line, condition, onDone }: { line: Line; condition: string; 
     setTried(true);
     const [shown_c, reference_c, plus_minus_k] = values;
     if (shown_c === undefined || reference_c === undefined || plus_minus_k === undefined) return;
-    await record("point_read", {
-      terminal: line.line.terminal,
-      shown_c,
-      reference_c,
-      plus_minus_k,
-      condition: condition.trim(),
-    });
+    await record(
+      "point_read",
+      {
+        terminal: line.line.terminal,
+        shown_c,
+        reference_c,
+        plus_minus_k,
+        condition: condition.trim(),
+      },
+      { phase },
+    );
     onDone();
   };
   const wrong = (index: number) => (tried && values[index] === undefined ? "A number, please." : "");

@@ -2,6 +2,11 @@ import { useUnits } from "../units/UnitSystem";
 import { inWords, number, say } from "../units/units";
 import type { Page } from "./useEconomizer";
 
+/** What is shown of a phase: the readings, what they say, or why not. */
+export type Points = Pick<Page["points"], "which" | "which_trouble" | "swapped" | "conditions"> & {
+  lines: { line: Page["points"]["lines"][number]["line"] }[];
+};
+
 const PLACES: Record<string, string> = {
   outdoor: "Outdoor air",
   return: "Return air",
@@ -13,9 +18,9 @@ const WIDTH = 640;
 const ROW = 46;
 
 /** Labels left, places right: a straight line where a sensor hangs where it says, a crossing where two look swapped. */
-export function WhichIsWhich({ page }: { page: Page }) {
+export function WhichIsWhich({ points }: { points: Points }) {
   const { system } = useUnits();
-  const { which, which_trouble: trouble, swapped, lines } = page.points;
+  const { which, which_trouble: trouble, swapped, lines, conditions } = points;
   if (!which) return trouble ? <p className="panel p-3">{say(trouble, system)}</p> : null;
   const names = new Map(lines.map((each) => [each.line.terminal, each.line.name]));
   const places = which.sensors.map((sensor) => sensor.claimed);
@@ -86,7 +91,7 @@ export function WhichIsWhich({ page }: { page: Page }) {
         })}
       </svg>
       <figcaption className="text-sm quiet">
-        Read in: {page.points.conditions.join("; ")}. Left the labels, right the air each sensor follows.
+        Read in: {conditions.join("; ")}. Left the labels, right the air each sensor follows.
       </figcaption>
     </figure>
   );
@@ -97,7 +102,7 @@ export function chanceWords(chance: number): string {
   return chance >= 0.001 ? "less than 1 of 100 cases" : "less than 1 of 1,000 cases";
 }
 
-type Which = NonNullable<Page["points"]["which"]>;
+type Which = NonNullable<Points["which"]>;
 
 function inOneSentence(which: Which, names: Map<string, string>): string {
   return which.sensors

@@ -30,19 +30,41 @@ export function Ledger() {
   );
 }
 
-/** All that the app holds at the connected controller, released at once and confirmed by it. */
-function ReleaseAll() {
-  const { page, entries, mayWrite } = useVisit();
-  const id = String(page.id);
-  const overrides = openChanges(page, entries).filter((change) => change.kindName === KINDS.override);
-  const release = useAsked((points: string[] | null) =>
+/** Let the controller have its point back; the ledger is closed when it confirms. */
+function ReleaseOne({ point }: { point: string }) {
+  const release = useRelease();
+  return (
+    <>
+      <button
+        type="button"
+        className="btn btn-primary touch text-base"
+        disabled={release.isPending}
+        onClick={() => release.mutate([point])}
+      >
+        Release it
+      </button>
+      <Trouble error={release.error} />
+    </>
+  );
+}
+
+function useRelease() {
+  const { page } = useVisit();
+  return useAsked((points: string[] | null) =>
     ask(
       api.POST("/api/v1/visits/{visit_id}/controller/release", {
-        params: { path: { visit_id: id } },
+        params: { path: { visit_id: String(page.id) } },
         body: { points },
       }),
     ),
   );
+}
+
+/** All that the app holds at the connected controller, released at once and confirmed by it. */
+function ReleaseAll() {
+  const { page, entries, mayWrite } = useVisit();
+  const overrides = openChanges(page, entries).filter((change) => change.kindName === KINDS.override);
+  const release = useRelease();
   if (!page.economizer || !mayWrite) return null;
   const still = release.data?.not_released ?? [];
   return (
@@ -115,12 +137,13 @@ function Change({ change }: { change: OpenChange }) {
       )}
       {mayWrite && !handing && (
         <div className="mt-2 flex flex-wrap gap-2">
+          {change.point && <ReleaseOne point={change.point} />}
           <button
             type="button"
-            className="btn btn-primary touch text-base"
+            className={`btn touch text-base ${change.point ? "btn-ghost" : "btn-primary"}`}
             onClick={() => void record("undone", { change: change.id }, { phase: "as_left" })}
           >
-            Undone
+            {change.point ? "Undone by hand" : "Undone"}
           </button>
           {!change.handedTo && (
             <button type="button" className="btn btn-ghost touch" onClick={() => setHanding(true)}>

@@ -13,6 +13,8 @@ export interface OpenChange {
   handedTo: string;
   reason: string;
   waiting: boolean;
+  /** The controller's point that the app holds. */
+  point: string;
 }
 
 export const KINDS: Record<string, string> = {
@@ -42,6 +44,7 @@ export function openChanges(page: Page, entries: Logged[]): OpenChange[] {
     handedTo: each.handed_to_name ?? "",
     reason: each.reason ?? "",
     waiting: false,
+    point: each.point ?? "",
   }));
   const here = of("temporary").map((entry) => ({
     id: entry.id,
@@ -53,6 +56,7 @@ export function openChanges(page: Page, entries: Logged[]): OpenChange[] {
     handedTo: "",
     reason: "",
     waiting: true,
+    point: "",
   }));
   return [...there, ...here]
     .filter((each) => !gone.has(each.id))
