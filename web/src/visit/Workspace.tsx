@@ -74,7 +74,7 @@ export function Workspace({
           <div className="hidden shrink-0 border-base-300 border-b wide:block">
             <RibbonBand station={station} open={toStation} />
           </div>
-          <main className="min-h-0 flex-1 overflow-y-auto p-3 wide:p-4" tabIndex={-1}>
+          <main className="relative min-h-0 flex-1 overflow-y-auto p-3 wide:p-4" tabIndex={-1}>
             <LostProbes />
             {working ? (
               <WorkingBench result={working} />
