@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from typing import Any
+from urllib.parse import quote
 
 import httpx
 from django.conf import settings
@@ -19,7 +20,7 @@ class HttpController:
 
     def __init__(self, base: str, unit: str) -> None:
         self.unit = unit
-        self._client = httpx.Client(base_url=f"{base.rstrip('/')}/v1/units/{unit}", timeout=ANSWERS_WITHIN_S, trust_env=False)
+        self._client = httpx.Client(base_url=f"{base.rstrip('/')}/v1/units/{quote(unit, safe='')}", timeout=ANSWERS_WITHIN_S, trust_env=False)
 
     def close(self) -> None:
         """Give the connection back."""
@@ -46,11 +47,11 @@ class HttpController:
 
     def override(self, point: str, value: float) -> None:
         """Hold a point at a value."""
-        self._asked("PUT", f"/overrides/{point}", {"value": value})
+        self._asked("PUT", f"/overrides/{quote(point, safe='')}", {"value": value})
 
     def release(self, point: str) -> None:
         """Let it go."""
-        self._asked("DELETE", f"/overrides/{point}")
+        self._asked("DELETE", f"/overrides/{quote(point, safe='')}")
 
     def alarms(self) -> list[Mapping[str, Any]]:
         """Standing alarms."""

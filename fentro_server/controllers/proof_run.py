@@ -83,6 +83,9 @@ class ProofRun:
             ended, words = "gone", GONE
         except ControllerRefused as refused:
             ended, words = "refused", str(refused)
+        except Exception:
+            self._let_go()
+            raise
         words = self._let_go() or words
         if run is None:
             run = Run(self.step, {})

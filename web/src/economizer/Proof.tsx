@@ -1,10 +1,10 @@
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useState, useSyncExternalStore } from "react";
 import { VerdictMark } from "../shell/VerdictMark";
 import { useUnits } from "../units/UnitSystem";
 import { say } from "../units/units";
 import { useVisit } from "../visit/context";
 import { Connection } from "./ControllerPanel";
-import { type Running, TestRun } from "./running";
+import { testLineOf } from "./running";
 import { Suspects } from "./Suspects";
 import { TestBench } from "./TestBench";
 import { type Page, type Test, useAskAgain, useController, WithEconomizer } from "./useEconomizer";
@@ -47,37 +47,22 @@ function Tests({ tests, page, words }: { tests: Test[]; page: Page; words: strin
   );
   const [phase, setPhase] = useState<"as_found" | "as_left">(changed ? "as_left" : "as_found");
   const [open, setOpen] = useState<string | undefined>();
-  const { running, start, stop } = useRun(String(visit.id), phase);
-  const [line, setLine] = useState<string[]>([]);
-  const busy = running !== undefined && !running.ended && !running.trouble;
+  const line = testLineOf(String(visit.id));
+  const running = useSyncExternalStore(line.subscribe, line.snapshot);
+  const again = useAskAgain();
+  const { busy } = line;
   const runnable = tests
     .filter((test) => !test.step.by_hand_only && !test.step.not_today)
     .map((test) => test.step.key);
-  const settled = running && !busy ? running.version : 0;
-  const last = useRef("");
+  const active = busy ? running?.step : undefined;
   useEffect(() => {
-    if (!settled || line.length === 0 || !running || last.current === running.step) return;
-    last.current = running.step;
-    const [next, ...rest] = line;
-    if (running.trouble || running.ended?.ended === "gone" || running.ended?.ended === "stopped") setLine([]);
-    else if (next) {
-      setLine(rest);
-      setOpen(next);
-      start(next);
-    }
-  }, [settled, line, running, start]);
+    if (active) setOpen(active);
+  }, [active]);
+  const run = (steps: string[]) => line.start(steps, phase, again);
   const rest = tests.filter(
     (test) => runnable.includes(test.step.key) && !FINE.has(seenIn(test, phase)?.mark ?? ""),
   );
-  const runAll = () => {
-    const keys = rest.length > 0 ? rest.map((test) => test.step.key) : runnable;
-    const [first, ...others] = keys;
-    if (!first) return;
-    last.current = "";
-    setLine(others);
-    setOpen(first);
-    start(first);
-  };
+  const runAll = () => run(rest.length > 0 ? rest.map((test) => test.step.key) : runnable);
   const marks = tests.map((test) => seenIn(test, phase)?.mark ?? "not_measured");
   const fine = marks.filter((mark) => FINE.has(mark)).length;
   const off = marks.filter((mark) => mark === "off").length;
@@ -123,14 +108,7 @@ function Tests({ tests, page, words }: { tests: Test[]; page: Page; words: strin
           </button>
         )}
         {busy && (
-          <button
-            type="button"
-            className="btn btn-error touch text-base"
-            onClick={() => {
-              setLine([]);
-              stop();
-            }}
-          >
+          <button type="button" className="btn btn-error touch text-base" onClick={() => line.stop()}>
             Stop and release
           </button>
         )}
@@ -170,10 +148,7 @@ function Tests({ tests, page, words }: { tests: Test[]; page: Page; words: strin
                   running={running?.step === test.step.key ? running : undefined}
                   busy={busy}
                   connected={controller?.connected ?? false}
-                  onRun={() => {
-                    setLine([]);
-                    start(test.step.key);
-                  }}
+                  onRun={() => run([test.step.key])}
                 />
               )}
             </li>
@@ -182,29 +157,4 @@ function Tests({ tests, page, words }: { tests: Test[]; page: Page; words: strin
       </ol>
     </div>
   );
-}
-
-/** One run at a time; leaving the page stops it, and the server releases what it held. */
-function useRun(visit: string, phase: string) {
-  const [running, setRunning] = useState<Running | undefined>();
-  const run = useRef<TestRun | undefined>(undefined);
-  const again = useRef(() => {});
-  again.current = useAskAgain();
-  useEffect(() => () => run.current?.stop(), []);
-  const start = (step: string) => {
-    run.current?.stop();
-    let stage = "";
-    const next = new TestRun(visit, step, phase, (state) => {
-      if (run.current !== next) return;
-      setRunning(state);
-      if (state.stage !== stage) {
-        stage = state.stage;
-        again.current();
-      }
-    });
-    run.current = next;
-    setRunning(next.state);
-    void next.run().then(() => again.current());
-  };
-  return { running, start, stop: () => run.current?.stop() };
 }

@@ -16,6 +16,14 @@ export function Scene({ controller }: { controller: Controller }) {
       }),
     ),
   );
+  const reset = useAsked((_: undefined) =>
+    ask(
+      api.POST("/api/v1/visits/{visit_id}/controller/hand", {
+        params: { path: { visit_id: String(page.id) } },
+        body: { action: "freeze_reset", value: "" },
+      }),
+    ),
+  );
   if (!mayWrite) return null;
   const presets = Object.fromEntries(
     (controller.presets ?? []).map((each) => [each.key ?? "", each.name ?? ""]),
@@ -54,7 +62,12 @@ export function Scene({ controller }: { controller: Controller }) {
         />
         The controller answers
       </label>
-      <Trouble error={change.error} />
+      {(controller.alarms ?? []).some((alarm) => alarm.key === "freeze_trip") && (
+        <button type="button" className="btn btn-warning touch" onClick={() => reset.mutate(undefined)}>
+          Reset freeze protection by hand
+        </button>
+      )}
+      <Trouble error={change.error ?? reset.error} />
     </section>
   );
 }

@@ -3,7 +3,7 @@ import { asTyped, typedSi } from "./fields";
 import { runsOf } from "./ModeMap";
 import { dueWords, valueWords } from "./pointWords";
 import { columns } from "./RunChart";
-import { type Running, type Sample, TestRun } from "./running";
+import { type Running, type Sample, TestLine, TestRun } from "./running";
 import { chanceWords } from "./WhichIsWhich";
 
 describe("numbers in forms", () => {
@@ -124,5 +124,44 @@ describe("a test while it runs", () => {
     const refused = new Response(JSON.stringify({ detail: "This visit is closed." }), { status: 422 });
     expect((await ran(async () => refused)).trouble).toBe("This visit is closed.");
     expect((await ran(async () => Promise.reject(new Error("no")))).trouble).toContain("look at the ledger");
+  });
+});
+
+describe("tests in a line", () => {
+  const ending = (how: string): Running["ended"] => ({
+    ended: how,
+    mark: "holds",
+    sentence: { text: "As due." },
+    words: "",
+  });
+
+  const lineOf = (...ends: string[]) => {
+    const begun: string[] = [];
+    const line = new TestLine("visit", (visit, step, phase, told) => {
+      const run = new TestRun(visit, step, phase, told);
+      run.run = async () => {
+        begun.push(step);
+        run.state = { ...run.state, stage: "test", ended: ending(ends[begun.length - 1] ?? "done") };
+        told(run.state);
+      };
+      return run;
+    });
+    return { line, begun };
+  };
+
+  it("follow one another, and what the server wrote is asked again", async () => {
+    const { line, begun } = lineOf();
+    const told = vi.fn();
+    line.start(["closed", "full", "cool"], "as_found", told);
+    await vi.waitFor(() => expect(begun).toEqual(["closed", "full", "cool"]));
+    expect(line.busy).toBe(false);
+    expect(told.mock.calls.length).toBeGreaterThanOrEqual(3);
+  });
+  it("end when the controller is gone", async () => {
+    const { line, begun } = lineOf("done", "gone");
+    line.start(["closed", "full", "cool"], "as_found", () => {});
+    await vi.waitFor(() => expect(begun).toEqual(["closed", "full"]));
+    await Promise.resolve();
+    expect(begun).toEqual(["closed", "full"]);
   });
 });

@@ -119,3 +119,77 @@ export class TestRun {
     this.told(this.state);
   }
 }
+
+/** One visit's test in progress and those that wait for their turn. It goes on while other parts of the visit are looked at. */
+export class TestLine {
+  private run: TestRun | undefined;
+  private waiting: string[] = [];
+  private listeners = new Set<() => void>();
+  private state: Running | undefined;
+
+  constructor(
+    private readonly visit: string,
+    private readonly made: (...given: ConstructorParameters<typeof TestRun>) => TestRun = (...given) =>
+      new TestRun(...given),
+  ) {}
+
+  readonly snapshot = (): Running | undefined => this.state;
+
+  readonly subscribe = (listener: () => void): (() => void) => {
+    this.listeners.add(listener);
+    return () => this.listeners.delete(listener);
+  };
+
+  /** Run tests one after the other. `told`: when the server wrote something down, so that it is asked again. */
+  start(steps: string[], phase: string, told: () => void): void {
+    const [first, ...rest] = steps;
+    if (!first || this.busy) return;
+    this.waiting = rest;
+    this.begin(first, phase, told);
+  }
+
+  stop(): void {
+    this.waiting = [];
+    this.run?.stop();
+  }
+
+  get busy(): boolean {
+    return Boolean(this.state && !this.state.ended && !this.state.trouble);
+  }
+
+  private begin(step: string, phase: string, told: () => void): void {
+    let stage = "";
+    const run = this.made(this.visit, step, phase, (state) => {
+      this.set(state);
+      if (state.stage !== stage) {
+        stage = state.stage;
+        told();
+      }
+    });
+    this.run = run;
+    this.set(run.state);
+    void run.run().then(() => {
+      told();
+      const { ended, trouble } = run.state;
+      const next = this.waiting.shift();
+      if (next && ended && !trouble && !ENDS_ALL.has(ended.ended)) this.begin(next, phase, told);
+      else this.waiting = [];
+    });
+  }
+
+  private set(state: Running): void {
+    this.state = state;
+    for (const listener of this.listeners) listener();
+  }
+}
+
+/** After these the next test would fare no better. */
+const ENDS_ALL = new Set(["gone", "stopped"]);
+
+const lines = new Map<string, TestLine>();
+
+export function testLineOf(visit: string): TestLine {
+  const known = lines.get(visit) ?? new TestLine(visit);
+  lines.set(visit, known);
+  return known;
+}
