@@ -309,3 +309,47 @@ def test_a_hand_step_says_how_to_undo_itself() -> None:
         if isinstance(step.hand, Hand):
             assert step.hand.undo
             assert step.hand.kind in ("wire", "sensor")
+
+
+# every cause, by what it says it upsets
+
+
+def upset(signs: list[str]) -> list[TestRun]:
+    """Runs in which exactly these signs are seen, and everything else that any cause speaks of is as due."""
+    spoken = {word.rstrip("?!") for cause in CAUSES.values() for variant in cause.shows for word in variant.split()}
+    tests: dict[str, dict[str, str]] = {}
+    for word in spoken:
+        test, point, *side = word.split(".")
+        if test not in ("audit", "any"):
+            tests.setdefault(test, {})[point] = next(
+                (each.split(".")[2] for each in signs if each.startswith(f"{test}.{point}.")), ""
+            )
+            assert side or point == "not_ready"
+    runs = []
+    for test, points in tests.items():
+        if f"{test}.not_ready" in signs:
+            runs.append(TestRun(test, "controller", ended="not_ready"))
+            continue
+        points.pop("not_ready", None)
+        if not points:
+            continue
+        due = tuple(Due(point, -1.0, 1.0) for point in points)
+        values = {point: {"": 0.0, "low": -9.0, "high": 9.0}[side] for point, side in points.items()}
+        runs.append(TestRun(test, "controller", values, {}, due, reached_s=1.0))
+    return runs
+
+
+@pytest.mark.parametrize(
+    ("cause", "variant"), [(key, index) for key, cause in CAUSES.items() for index in range(len(cause.shows))]
+)
+def test_what_a_cause_surely_upsets_convicts_it(cause: str, variant: str) -> None:
+    signs = variant.split()
+    sure = [word.rstrip("!") for word in signs if not word.endswith("?")]
+    audit = {"swapped": "audit.swapped" in sure, "drifted": "audit.drifted" in sure}
+    found = convict(upset(sure), audit)
+    assert found.suspects[0].cause.key == cause, [(each.cause.key, round(each.sure, 2)) for each in found.suspects]
+
+
+def test_a_stopped_test_is_no_evidence() -> None:
+    stopped = [dataclasses.replace(run, ended="stopped") for run in upset(["relief.building_pressure.high"])]
+    assert convict(stopped).suspects == ()

@@ -48,7 +48,7 @@ function Tests({ tests, page, words }: { tests: Test[]; page: Page; words: strin
   const [phase, setPhase] = useState<"as_found" | "as_left">(changed ? "as_left" : "as_found");
   const [open, setOpen] = useState<string | undefined>();
   const line = testLineOf(String(visit.id));
-  const running = useSyncExternalStore(line.subscribe, line.snapshot);
+  const running = useSyncExternalStore(line.subscribe, line.snapshot, line.snapshot);
   const again = useAskAgain();
   const { busy } = line;
   const runnable = tests
