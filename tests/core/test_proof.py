@@ -339,9 +339,10 @@ def upset(signs: list[str]) -> list[TestRun]:
     return runs
 
 
-@pytest.mark.parametrize(
-    ("cause", "variant"), [(key, index) for key, cause in CAUSES.items() for index in range(len(cause.shows))]
-)
+VARIANTS = [(key, each) for key, cause in CAUSES.items() for each in cause.shows if any(word[-1] != "?" for word in each.split())]
+
+
+@pytest.mark.parametrize(("cause", "variant"), VARIANTS)
 def test_what_a_cause_surely_upsets_convicts_it(cause: str, variant: str) -> None:
     signs = variant.split()
     sure = [word.rstrip("!") for word in signs if not word.endswith("?")]
