@@ -18,13 +18,14 @@ from fentro_core.economizer.places import ControllerGone, ControllerRefused
 from fentro_core.economizer.proof.plan import Day, plan
 from fentro_core.visit.entries import standing
 from fentro_core.visit.temporary import ledger
+from fentro_server.accounts.models import Person
 from fentro_server.controllers.gateway import HttpController
 from fentro_server.controllers.holding import held_words, hold
-from fentro_server.controllers.proof_run import ProofRun
+from fentro_server.controllers.proof_run import ProofRun, only_one
 from fentro_server.places.models import System
 from fentro_server.visits.models import Entry, Visit
 from fentro_server.visits.snapshots import entry_of
-from tests.server.apart import in_a_loop
+from tests.server.apart import apart, in_a_loop
 from tests.server.conftest import House, add, new_entry, post, signed_in
 from tools import children, serving
 
@@ -353,3 +354,88 @@ def test_a_refusal_of_the_gateway_is_its_own_words(gateway: str) -> None:
         HttpController("http://127.0.0.1:1", "RTU-1").points()
     assert HttpController(gateway, "RTU-9").scene() is None
     assert controller.alarms() == []
+
+
+# who may, and what stands in the way
+
+
+@pytest.mark.parametrize("what", ["override", "release", "save", "scene", "run", "hand", "load", "compare"])
+def test_only_who_may_write_in_the_visit_touches_its_controller(rooftop: Visit, ours: House, gateway: str, what: str) -> None:
+    bodies: dict[str, dict[str, Any]] = {
+        "override": {"point": "fan", "value": 1.0}, "hand": {"action": "unplug", "value": "outdoor"}, "run": {"step": "closed"},
+        "load": {"document": {}, "reason": "x"}, "compare": {"condition": "shut"},
+    }  # fmt: skip
+    other = Person.objects.create_person(ours.company, "o@ours.example", None, name="Ola", role="technician")
+    for person in (ours.people["viewer"], other):
+        answer = post(signed_in(person), at(rooftop, f"controller/{what}"), bodies.get(what, {}))
+        assert answer.status_code == 403
+    assert held(gateway) == []
+    assert Entry.objects.filter(visit=rooftop).count() == 0
+
+
+def test_a_lead_may_and_a_viewer_may_look(rooftop: Visit, ours: House, gateway: str) -> None:
+    lead = signed_in(ours.people["lead"])
+    assert post(lead, at(rooftop, "controller/override"), {"point": "fan", "value": 1.0}).status_code == 200
+    seen = signed_in(ours.people["viewer"]).get(at(rooftop, "controller")).json()
+    assert seen["connected"]
+    assert next(point for point in seen["points"] if point["key"] == "fan")["overridden"]
+    post(lead, at(rooftop, "controller/release"), {})
+    assert held(gateway) == []
+
+
+def test_a_closed_visit_runs_no_test_and_holds_nothing(rooftop: Visit, client: Client, gateway: str) -> None:
+    add(client, rooftop, new_entry("closing", {"summary": ""}))
+    assert "closed" in words(post(client, at(rooftop, "controller/run"), {"step": "closed"}))
+    assert "closed" in words(post(client, at(rooftop, "controller/override"), {"point": "fan", "value": 1.0}))
+    assert held(gateway) == []
+
+
+def test_no_controller_on_the_plate_or_no_gateway_is_said(rooftop: Visit, client: Client) -> None:
+    with override_settings(FENTRO_CONTROLLERS=""):
+        assert "no gateway" in client.get(at(rooftop, "controller")).json()["words"]
+    rooftop.system.nameplate = {**rooftop.system.nameplate, "controller": ""}
+    rooftop.system.save()
+    assert "names no controller" in client.get(at(rooftop, "controller")).json()["words"]
+
+
+def test_a_test_that_today_cannot_show_is_refused_with_its_reason(rooftop: Visit, client: Client, gateway: str) -> None:
+    play(gateway, preset="sound")
+    setting = {"setting": "mixed_low_limit_c", "stage": "planned", "number": 15.0, "reason": "tender coil"}
+    more = {"setting": "minimum_position", "stage": "planned", "number": 0.9, "reason": "much air"}
+    add(client, rooftop, new_entry("plan_setting", setting), new_entry("plan_setting", more))
+    assert "Not today" in words(post(client, at(rooftop, "controller/run"), {"step": "cool"}))
+
+
+def test_a_plan_that_fights_itself_runs_no_test(rooftop: Visit, client: Client) -> None:
+    add(
+        client,
+        rooftop,
+        new_entry("plan_setting", {"setting": "heating_setpoint_c", "stage": "planned", "number": 27.0, "reason": "cold feet"}),
+    )
+    page = client.get(at(rooftop, "economizer")).json()["page"]
+    assert page["tests"] == []
+    assert "must lie below" in page["fights"]["text"]
+
+
+@pytest.mark.django_db(transaction=True)
+def test_one_test_at_a_time_at_a_controller(rooftop: Visit, ours: House, gateway: str) -> None:
+    with only_one("RTU-1"):
+        second = apart(lambda: finished(a_run(rooftop, ours, gateway, "closed")))
+    assert second[-1] == {
+        "event": "trouble",
+        "words": "A test is running at this controller already. Wait for its end, or stop it.",
+    }
+    assert open_changes(rooftop) == []
+    assert apart(lambda: finished(a_run(rooftop, ours, gateway, "closed")))[-1]["mark"] == "holds"
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_fault_in_the_app_itself_still_releases(
+    rooftop: Visit, ours: House, gateway: str, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    run = a_run(rooftop, ours, gateway, "closed")
+    monkeypatch.setattr("fentro_server.controllers.proof_run.TRACED", None)
+    with pytest.raises(TypeError):
+        run.run()
+    assert open_changes(rooftop) == []
+    assert held(gateway) == []
