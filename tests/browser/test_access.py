@@ -80,8 +80,18 @@ VIEWS: dict[str, Callable[[Page], str]] = {
 }
 
 
+STILL = """() => {
+    const length = document.querySelector('main, form, body').innerHTML.length;
+    const kept = (window.__kept ??= { length: -1, times: 0 });
+    kept.times = length === kept.length ? kept.times + 1 : 0;
+    kept.length = length;
+    return kept.times >= 4;
+}"""
+"""The page has not changed for a third of a second."""
+
+
 def findings(page: Page) -> list[str]:
-    page.wait_for_load_state("networkidle")
+    page.wait_for_function(STILL, polling=80)
     page.evaluate(AXE.read_text())
     found = page.evaluate("axe.run(document, {runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']})")
     return [

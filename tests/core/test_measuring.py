@@ -233,12 +233,13 @@ def test_monotone_interpolation_never_leaves_its_points(points: list[tuple[float
     assume(len(points) > 1)
     curve = Monotone(points)
     for (x0, y0), (x1, y1) in pairwise(points):
-        value = curve(x0 + share * (x1 - x0))
+        value = curve(min(x0 + share * (x1 - x0), x1))
         assert min(y0, y1) <= value <= max(y0, y1)
         assert curve(x0) == pytest.approx(y0)
     falling = all(later <= earlier for (_, earlier), (_, later) in pairwise(points))
     if falling:
-        steps = [curve(points[0][0] + n / 50 * (points[-1][0] - points[0][0])) for n in range(51)]
+        first, last = points[0][0], points[-1][0]
+        steps = [curve(min(first + n / 50 * (last - first), last)) for n in range(51)]
         assert all(later <= earlier + 1e-12 for earlier, later in pairwise(steps))
     for outside in (points[0][0] - 1, points[-1][0] + 1):
         with pytest.raises(Refused, match="beyond its ends"):
