@@ -20,7 +20,9 @@ class HttpController:
 
     def __init__(self, base: str, unit: str) -> None:
         self.unit = unit
-        self._client = httpx.Client(base_url=f"{base.rstrip('/')}/v1/units/{quote(unit, safe='')}", timeout=ANSWERS_WITHIN_S, trust_env=False)
+        self._client = httpx.Client(
+            base_url=f"{base.rstrip('/')}/v1/units/{quote(unit, safe='')}", timeout=ANSWERS_WITHIN_S, trust_env=False
+        )
 
     def close(self) -> None:
         """Give the connection back."""
