@@ -20,7 +20,7 @@ from fentro_core.visit.entries import standing
 from fentro_core.visit.temporary import ledger
 from fentro_server.accounts.models import Person
 from fentro_server.controllers.gateway import HttpController
-from fentro_server.controllers.holding import held_words, hold
+from fentro_server.controllers.holding import held_words, hold, release
 from fentro_server.controllers.proof_run import ProofRun, only_one
 from fentro_server.places.models import System
 from fentro_server.visits.models import Entry, Visit
@@ -212,6 +212,19 @@ def test_the_process_dies_after_writing_and_the_ledger_still_knows(rooftop: Visi
     with pytest.raises(ControllerGone):
         hold(rooftop, ours.people["technician"], Dies("http://127.0.0.1:1", "RTU-1"), {"fan": 1.0}, "")
     assert open_changes(rooftop) == ["Fan held at 100 %"]
+
+
+def test_what_the_controller_does_not_let_go_of_stays_open(rooftop: Visit, ours: House, gateway: str) -> None:
+    class Clings(HttpController):
+        def release(self, point: str) -> None:
+            """It says yes, and holds on."""
+
+    clinging = Clings(gateway, "RTU-1")
+    hold(rooftop, ours.people["technician"], clinging, {"fan": 1.0}, "")
+    assert release(rooftop, ours.people["technician"], clinging) == ["fan"]
+    assert open_changes(rooftop) == ["Fan held at 100 %"]
+    assert release(rooftop, ours.people["technician"], HttpController(gateway, "RTU-1")) == []
+    assert open_changes(rooftop) == []
 
 
 # configuration
