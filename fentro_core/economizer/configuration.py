@@ -5,11 +5,10 @@ The same document is what the plan sets, what the tests are generated from, and 
 
 from __future__ import annotations
 
-import dataclasses
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
-from fentro_core import typed_json, units
+from fentro_core import typed_json
 from fentro_core.economizer.changeover import CAP_F, FIXED_ENTHALPY_J_PER_KG, School
 from fentro_core.economizer.places import PLACES
 from fentro_core.refusal import Refused
@@ -230,16 +229,6 @@ def said(value: Any) -> str:
     return WORDS.get(value, str(value)) if isinstance(value, str) else f"{value:g}"
 
 
-def show(key: str, value: Any, system: str) -> str:
-    """A setting's value as a technician reads it.
-
-    >>> show("minimum_position", 0.2, "US"), show("high_limit_c", 23.8889, "US")
-    ('20 %', '75.0 °F')
-    """
-    kind = LABELS.get(key, ("", ""))[1]
-    return units.show(value, kind, system) if kind and kind != "count" else said(value)
-
-
 def _place(key: str) -> str:
     return PLACES[key].name if key in PLACES else "nothing"
 
@@ -263,6 +252,3 @@ def with_setting(found: Configuration, key: str, value: Any) -> Configuration:
         raise Refused("There is no such setting.", "setting")
     at[last] = value
     return read_configuration(document)
-
-
-FIELDS = tuple(each.name for each in dataclasses.fields(Configuration))

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from math import sqrt
 
-from fentro_core.economizer.changeover import FIXED_LIMIT_F, SCHOOL_REASONS, default_school
+from fentro_core.economizer.changeover import FIXED_LIMIT_F, SCHOOL_REASONS, SWITCHING_DIFFERENTIAL_K, default_school
 from fentro_core.economizer.configuration import (
     CHOICES,
     LABELS,
@@ -54,12 +54,6 @@ from fentro_core.visit.scene import Scene
 from fentro_core.visit.snapshot import Snapshot
 
 PHASES = ("as_found", "as_left")
-
-
-def has_economizer(snapshot: Snapshot) -> bool:
-    """The plate says it has outdoor-air dampers."""
-    plate = snapshot.system.nameplate
-    return isinstance(plate, RooftopPlate) and plate.economizer
 
 
 def economizer_page(snapshot: Snapshot) -> EconomizerPage:
@@ -235,7 +229,11 @@ def _proposals(zone: str) -> dict[str, SettingValue]:
 
 
 _ALWAYS_PROPOSED = {
-    "differential_k": (1.5 / 1.8, "temperature_difference", "Without a differential the dampers hunt on a mild day."),
+    "differential_k": (
+        SWITCHING_DIFFERENTIAL_K,
+        "temperature_difference",
+        "Without a differential the dampers hunt on a mild day.",
+    ),
     "mixed_low_limit_c": ((45 - 32) / 1.8, "temperature", "Keeps the coil from freezing."),
     "freeze_c": ((38 - 32) / 1.8, "temperature", "Below this for five minutes, and the fan must stop; reset by hand."),
 }

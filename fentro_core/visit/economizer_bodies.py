@@ -7,7 +7,6 @@ from typing import Literal
 
 from fentro_core.economizer.alarms import ALARMS
 from fentro_core.economizer.configuration import LABELS, Configuration, check_configuration, with_setting
-from fentro_core.economizer.places import PLACES
 from fentro_core.economizer.points import MOST_LINES, PointLine
 from fentro_core.economizer.proof.step import NAMES, TestRun
 from fentro_core.economizer.retrofit import IntakeDistances
@@ -246,8 +245,3 @@ def _check_seen(body: TestSeen) -> None:
         raise Refused(f"A trace has at most {MOST_TRACE} samples.", "seen.trace")
     if not all(-1e5 < value < 1e6 for value in seen.values.values()):
         raise Refused("No controller shows this.", "seen.values")
-
-
-def place_of(name: str) -> str:
-    """The place a point's name claims, where it says so."""
-    return next((key for key in PLACES if key in name.lower()), "")

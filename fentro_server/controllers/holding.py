@@ -19,9 +19,16 @@ from fentro_server.visits.models import LEDGER_KINDS, Entry, Visit
 from fentro_server.visits.snapshots import entry_of
 
 
-def new_entry(kind: str, body: Mapping[str, Any], phase: str = "as_found") -> dict[str, Any]:
+def new_entry(kind: str, body: Mapping[str, Any], phase: str = "as_found", reason: str = "") -> dict[str, Any]:
     """An entry made by the server in the name of a person."""
-    return {"id": str(uuid.uuid4()), "kind": kind, "at": datetime.now(UTC).isoformat(), "body": dict(body), "phase": phase}
+    return {
+        "id": str(uuid.uuid4()),
+        "kind": kind,
+        "at": datetime.now(UTC).isoformat(),
+        "body": dict(body),
+        "phase": phase,
+        "reason": reason,
+    }
 
 
 def write_down(visit: Visit, person: Person, entries: list[dict[str, Any]]) -> list[Entry]:
@@ -79,6 +86,7 @@ def hold(visit: Visit, person: Person, controller: HttpController, wanted: Mappi
                 "point": point,
                 "value": value,
             },
+            reason=why,
         )
         for point, value in wanted.items()
         if point not in known

@@ -9,13 +9,13 @@ import time
 import uuid
 from collections.abc import AsyncIterator
 from datetime import UTC, datetime, timedelta
-from typing import Any
 
 from starlette.applications import Starlette
 from starlette.requests import Request
 from starlette.responses import JSONResponse, Response, StreamingResponse
 from starlette.routing import Route
 
+from fentro_standins.answers import given_object, refused
 from fentro_standins.probes.physics import BUILDS, SCENARIOS
 from fentro_standins.probes.rack import FASTEST, KINDS, Rack
 
@@ -63,15 +63,15 @@ class Service:
         """What is simulated; a POST chooses another scenario, seed or speed and begins again."""
         rack = self.rack
         if request.method == "POST":
-            given = await _object(request)
+            given = await given_object(request)
             scenario = str(given.get("scenario", rack.scenario.key))
             seed, speed = given.get("seed", rack.seed), given.get("speed", rack.speed)
             if scenario not in SCENARIOS:
-                return _refused(f"There is no such scenario. There are: {', '.join(SCENARIOS)}.", "scenario")
+                return refused(f"There is no such scenario. There are: {', '.join(SCENARIOS)}.", "scenario")
             if not isinstance(seed, int) or isinstance(seed, bool) or not 0 <= seed < 10**9:
-                return _refused("The seed is a whole number from 0 to 999,999,999.", "seed")
+                return refused("The seed is a whole number from 0 to 999,999,999.", "seed")
             if not isinstance(speed, int | float) or not 0.1 <= speed <= FASTEST:
-                return _refused(f"The speed lies between 0.1 and {FASTEST:.0f}.", "speed")
+                return refused(f"The speed lies between 0.1 and {FASTEST:.0f}.", "speed")
             rack.set_scene(datetime.now(UTC), scenario, seed, float(speed))
         return JSONResponse(
             {
@@ -85,10 +85,10 @@ class Service:
 
     async def places(self, request: Request) -> Response:
         """Which probes hang where in one system, and since when it runs."""
-        given = await _object(request)
+        given = await given_object(request)
         kind = str(given.get("kind", ""))
         if kind not in BUILDS:
-            return _refused(f"There is no such kind of system. There are: {', '.join(BUILDS)}.", "kind")
+            return refused(f"There is no such kind of system. There are: {', '.join(BUILDS)}.", "kind")
         since = given.get("running_since")
         figures = {key: float(given[key]) for key in ("pressure_pa",) if given.get(key)}
         places = {serial: place for serial, place in given.get("places", {}).items() if serial in self.rack.probes}
@@ -97,10 +97,10 @@ class Service:
 
     async def fault(self, request: Request) -> Response:
         """Take a probe out of reach, or bring it back: for trying what happens then."""
-        given = await _object(request)
+        given = await given_object(request)
         serial = request.path_params["serial"]
         if serial not in self.rack.probes:
-            return _refused("There is no such probe.", "serial", 404)
+            return refused("There is no such probe.", "serial", 404)
         change = self.rack.forced_out.discard if given.get("reachable", True) else self.rack.forced_out.add
         change(serial)
         return JSONResponse({"serial": serial, "reachable": serial not in self.rack.forced_out})
@@ -115,7 +115,7 @@ class Service:
             back = timedelta(seconds=float(request.query_params.get("back", "0")))
             start = datetime.fromisoformat(since) if since else self.rack.now - back
         except ValueError:
-            return _refused("Give since as a time (ISO 8601), or back in seconds.", "since")
+            return refused("Give since as a time (ISO 8601), or back in seconds.", "since")
         return StreamingResponse(
             self._frames(start), media_type="text/event-stream", headers={"cache-control": "no-store", "x-accel-buffering": "no"}
         )
@@ -136,18 +136,6 @@ class Service:
             elif rack.now < last:
                 last = rack.began
             await asyncio.sleep(SEND_S)
-
-
-async def _object(request: Request) -> dict[str, Any]:
-    try:
-        given = await request.json()
-    except ValueError:
-        return {}
-    return given if isinstance(given, dict) else {}
-
-
-def _refused(words: str, path: str, status: int = 422) -> Response:
-    return JSONResponse({"detail": words, "path": path}, status_code=status)
 
 
 def application() -> Starlette:

@@ -14,6 +14,7 @@ from starlette.responses import JSONResponse, Response
 from starlette.routing import Route
 
 from fentro_core.economizer.places import PLACES, POINTS, ControllerGone, ControllerRefused
+from fentro_standins.answers import given_object, refused
 from fentro_standins.rooftop.presets import MODELS, PRESETS, made
 from fentro_standins.rooftop.unit import RooftopUnit
 
@@ -49,15 +50,15 @@ class Service:
         async def called(request: Request) -> Response:
             unit = self.units.get(request.path_params["unit"])
             if unit is None:
-                return _refused(f"There is no such unit. There are: {', '.join(self.units)}.", "unit", 404)
+                return refused(f"There is no such unit. There are: {', '.join(self.units)}.", "unit", 404)
             if unit.gone and not path.endswith("/scene"):
-                return _refused("The controller does not answer.", "unit", 504)
+                return refused("The controller does not answer.", "unit", 504)
             try:
                 return await answer(self, request, unit)
-            except ControllerRefused as refused:
-                return _refused(str(refused), "value")
+            except ControllerRefused as reason:
+                return refused(str(reason), "value")
             except ControllerGone:
-                return _refused("The controller does not answer.", "unit", 504)
+                return refused("The controller does not answer.", "unit", 504)
 
         return Route(f"/v1/units/{{unit}}{path}", called, methods=list(methods))
 
@@ -82,10 +83,10 @@ async def override(service: Service, request: Request, unit: RooftopUnit) -> Res
     if request.method == "DELETE":
         unit.release(point)
         return JSONResponse({"released": point})
-    given = await _object(request)
+    given = await given_object(request)
     value = given.get("value")
     if isinstance(value, bool) or not isinstance(value, int | float):
-        return _refused("Give the value as a number.", "value")
+        return refused("Give the value as a number.", "value")
     unit.override(point, float(value))
     return JSONResponse({"held": point, "value": float(value)})
 
@@ -106,13 +107,13 @@ async def alarms(service: Service, request: Request, unit: RooftopUnit) -> Respo
 async def configuration(service: Service, request: Request, unit: RooftopUnit) -> Response:
     """Save, or load another."""
     if request.method == "PUT":
-        unit.load(await _object(request))
+        unit.load(await given_object(request))
     return JSONResponse(unit.save())
 
 
 async def hand(service: Service, request: Request, unit: RooftopUnit) -> Response:
     """What a hand at the unit would do. Of simulated units only."""
-    given = await _object(request)
+    given = await given_object(request)
     unit.hand(str(given.get("action", "")), str(given.get("value", "")))
     return JSONResponse({"done": given.get("action")})
 
@@ -126,12 +127,12 @@ async def scene(service: Service, request: Request, unit: RooftopUnit) -> Respon
     """What is simulated; a POST chooses another fault, the speed, or takes the controller out of reach."""
     name = request.path_params["unit"]
     if request.method == "POST":
-        given = await _object(request)
+        given = await given_object(request)
         speed, preset = given.get("speed", service.speed), given.get("preset", "")
         if not isinstance(speed, int | float) or not SLOWEST <= speed <= FASTEST:
-            return _refused(f"The speed lies between {SLOWEST} and {FASTEST:.0f}.", "speed")
+            return refused(f"The speed lies between {SLOWEST} and {FASTEST:.0f}.", "speed")
         if preset and preset not in PRESETS:
-            return _refused(f"There is no such fault. There are: {', '.join(PRESETS)}.", "preset")
+            return refused(f"There is no such fault. There are: {', '.join(PRESETS)}.", "preset")
         service.speed = float(speed)
         if preset:
             service.units[name] = unit = made(MODELS[name], preset)
@@ -142,18 +143,6 @@ async def scene(service: Service, request: Request, unit: RooftopUnit) -> Respon
         "simulated": True, "unit": name, "speed": service.speed, "preset": service.presets[name], "reachable": not unit.gone,
         "presets": [{"key": key, "name": words} for key, (words, _) in PRESETS.items()],
     })  # fmt: skip
-
-
-async def _object(request: Request) -> dict[str, Any]:
-    try:
-        given = await request.json()
-    except ValueError:
-        return {}
-    return given if isinstance(given, dict) else {}
-
-
-def _refused(words: str, path: str, status: int = 422) -> Response:
-    return JSONResponse({"detail": words, "path": path}, status_code=status)
 
 
 def application() -> Starlette:

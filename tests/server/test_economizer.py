@@ -300,6 +300,8 @@ def test_a_test_runs_to_its_verdict_and_leaves_nothing_behind(rooftop: Visit, ou
     kinds = [row.kind for row in Entry.objects.filter(visit=rooftop).order_by("number")]
     assert kinds.count("temporary") == kinds.count("undone") == 3, "two points, and the wire that was pulled"
     assert kinds[-1] == "test_seen"
+    held_for = Entry.objects.filter(visit=rooftop, kind="temporary", body__kind="override").values_list("reason", flat=True)
+    assert set(held_for) == {"Power loss: spring return closes"}
 
 
 @pytest.mark.django_db(transaction=True)

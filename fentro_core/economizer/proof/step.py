@@ -34,9 +34,6 @@ NAMES: dict[str, tuple[str, str]] = {
     "mode_free": ("Cooling with outdoor air", "share"),
 }
 
-BY_EYE = ("damper_position", "compressor", "heating", "fan", "relief", ALARMING, "building_pressure")
-"""What a watcher can see without the controller."""
-
 HALF_WIDTHS: dict[str, float] = {
     "damper_position": 0.02,
     "damper_command": 0.005,
