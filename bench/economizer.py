@@ -1,7 +1,8 @@
 """The blind proof: seeded units with one hidden fault each. The proof must convict the right one and acquit the healthy.
 
-Two disjoint sets of 25 units; the table of causes was tuned on the first (and on further seeds), never on the second. Besides: a
-simulated week, the hours of a year and the mode map.
+Two disjoint sets of 25 units. The table of causes and the tests were worked on with the first set and further seeds; the second
+set's scores were seen meanwhile, so it is no untouched sample: draw fresh seeds for that. Besides: a simulated week, the hours of
+a year and the mode map.
 """
 
 from __future__ import annotations
