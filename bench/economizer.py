@@ -17,7 +17,7 @@ from bench.report import Row
 from fentro_core.economizer.configuration import Configuration
 from fentro_core.economizer.mode_map import mode_map
 from fentro_core.economizer.places import PLACES
-from fentro_core.economizer.proof.convict import Conviction, convict
+from fentro_core.economizer.proof.diagnosis import Diagnosis, diagnose
 from fentro_core.economizer.proof.plan import Day, Wanted, day_now, plan
 from fentro_core.economizer.proof.running import channels
 from fentro_core.economizer.proof.session import audit, audit_signs, prove
@@ -105,7 +105,7 @@ def blind_set(first_seed: int) -> Iterator[Blind]:
         yield unit_of(first_seed + index, hidden)
 
 
-def proved(blind: Blind) -> Conviction:
+def proved(blind: Blind) -> Diagnosis:
     """The automatic proof, knowing only the planned configuration, the controller and reference readings at its sensors."""
     unit = blind.unit
     unit.advance(600, 2)
@@ -114,7 +114,7 @@ def proved(blind: Blind) -> Conviction:
     day = day_now(seen_now, Day())
     sound = replace(day, outdoor_c=unit.reference("outdoor"), return_c=unit.reference("return"))
     tests = list(prove(unit, plan(blind.planned, sound, Wanted()), lambda seconds: unit.advance(seconds, 2.0), unit.hand))
-    return convict(tests, audit_signs(conditions) if conditions else None)
+    return diagnose(tests, audit_signs(conditions) if conditions else None)
 
 
 def table(first_seed: int) -> tuple[list[tuple[str, str, float]], int]:
@@ -123,7 +123,7 @@ def table(first_seed: int) -> tuple[list[tuple[str, str, float]], int]:
     for blind in blind_set(first_seed):
         found = proved(blind)
         first = found.suspects[0].sure if found.suspects else found.sound
-        lines.append((blind.hidden, found.convicted, first))
+        lines.append((blind.hidden, found.found, first))
     return lines, sum(hidden == convicted for hidden, convicted, _ in lines)
 
 

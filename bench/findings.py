@@ -11,7 +11,7 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 
 from bench.examples import HELD, TUNED
-from fentro_core.visit.snapshot import read_snapshot
+from fentro_core.logbook.snapshot import read_snapshot
 from fentro_core.visit.work_up import work_up
 from fentro_standins.plant.visit import Case, visit
 

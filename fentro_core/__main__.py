@@ -15,10 +15,11 @@ import json
 import sys
 from typing import Any
 
-from fentro_core import calculation, catalogue, typed_json
+from fentro_core import catalogue
+from fentro_core.base import calculation, typed_json
+from fentro_core.base.refusal import Refused
+from fentro_core.logbook.snapshot import read_snapshot, snapshot_schema
 from fentro_core.reference import tables
-from fentro_core.refusal import Refused
-from fentro_core.visit.snapshot import read_snapshot, snapshot_schema
 from fentro_core.visit.work_up import work_up
 
 

@@ -1,36 +1,7 @@
-"""Every calculation of the core: importing this fills the registry."""
+"""Every calculation of the core: importing this fills the registry. A part's own are declared by the part."""
 
-from fentro_core.air import chart, mixing, outdoor_share, pressure, state
-from fentro_core.economizer import changeover, minimum_position, mode_map, relief, retrofit, sensors, which
+from fentro_core.air import chart, mixing, pressure, state
 from fentro_core.history import drift
-from fentro_core.leakage import return_side
-from fentro_core.measuring import averaging, matching, steadiness, traverse
-from fentro_core.performance import airflow, cooling, expected, heating, judging, refrigerant, statics
+from fentro_core.parts import PARTS
 
-MODULES = (
-    pressure,
-    state,
-    mixing,
-    outdoor_share,
-    chart,
-    averaging,
-    steadiness,
-    traverse,
-    matching,
-    airflow,
-    cooling,
-    expected,
-    judging,
-    heating,
-    statics,
-    refrigerant,
-    return_side,
-    drift,
-    changeover,
-    minimum_position,
-    relief,
-    sensors,
-    mode_map,
-    retrofit,
-    which,
-)
+MODULES = (pressure, state, mixing, chart, *(module for part in PARTS for module in part.calculations), drift)

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from fentro_core.measuring.quantities import HUMIDITY_CHOICES, READABLE, USUAL_DRY_BULB_C
-from fentro_core.typed_json import Json, write
-from fentro_core.units import KINDS
+from fentro_core.base.typed_json import Json, write
+from fentro_core.base.units import KINDS
+from fentro_core.instruments.quantities import HUMIDITY_CHOICES, READABLE, USUAL_DRY_BULB_C
 
 
 def tables() -> Json:

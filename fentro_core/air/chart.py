@@ -8,12 +8,13 @@ from typing import Literal
 
 import psychrolib
 
+from fentro_core.air.constants import CP_DRY_AIR, humidity_ratio_of
 from fentro_core.air.pressure import SEA_LEVEL_PA, check_pressure
 from fentro_core.air.state import AirState
-from fentro_core.calculation import calculation
-from fentro_core.refusal import Refused
-from fentro_core.units import KINDS
-from fentro_core.working import SILENT, Working
+from fentro_core.base.calculation import calculation
+from fentro_core.base.refusal import Refused
+from fentro_core.base.units import KINDS
+from fentro_core.base.working import SILENT, Working
 
 Family = Literal["saturation", "relative_humidity", "wet_bulb", "enthalpy", "specific_volume"]
 
@@ -77,7 +78,7 @@ def chart(
     lines = [window.humid(1.0, "saturation")]
     lines += [window.humid(share / 10, "relative_humidity") for share in range(1, 10)]
     lines += [window.wet_bulb(value) for value in _round_figures("temperature", system, 5.0, 10.0, low_c, high_c)]
-    low_h, high_h = 1006 * low_c, AirState(high_c, highest_ratio, pressure_pa).enthalpy_j_per_kg
+    low_h, high_h = CP_DRY_AIR * low_c, AirState(high_c, highest_ratio, pressure_pa).enthalpy_j_per_kg
     lines += [window.enthalpy(value) for value in _round_figures("enthalpy", system, 10.0, 5.0, low_h, high_h)]
     low_v = AirState(low_c, 0.0, pressure_pa).specific_volume_m3_per_kg
     high_v = AirState(high_c, highest_ratio, pressure_pa).specific_volume_m3_per_kg
@@ -150,8 +151,8 @@ class _Window:
         return self.line("wet_bulb", value, "temperature", points)
 
     def enthalpy(self, value: float) -> ChartLine:
-        """``W = (h - 1006 T) / (2501000 + 1860 T)``, below saturation."""
-        return self.line("enthalpy", value, "enthalpy", self._below(lambda t: (value - 1006 * t) / (2_501_000 + 1860 * t)))
+        """`humidity_ratio_of`, below saturation."""
+        return self.line("enthalpy", value, "enthalpy", self._below(lambda t: humidity_ratio_of(value, t)))
 
     def volume(self, value: float) -> ChartLine:
         """``W = (p v / (R T) - 1) / 1.607858``, below saturation."""

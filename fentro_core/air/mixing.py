@@ -8,9 +8,9 @@ from typing import Any
 import psychrolib
 
 from fentro_core.air.state import AirState
-from fentro_core.calculation import calculation
-from fentro_core.refusal import Refused
-from fentro_core.working import SILENT, Working
+from fentro_core.base.calculation import calculation
+from fentro_core.base.refusal import Refused
+from fentro_core.base.working import SILENT, Working
 
 
 @dataclass(frozen=True)

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from fentro_core.calculation import calculation
-from fentro_core.refusal import Refused
-from fentro_core.working import SILENT, Working
+from fentro_core.base.calculation import calculation
+from fentro_core.base.refusal import Refused
+from fentro_core.base.working import SILENT, Working
 
 SEA_LEVEL_PA = 101325.0
 ELEVATION_RANGE_M = (-430.0, 5000.0)

@@ -12,11 +12,11 @@ from typing import Any
 
 import psychrolib
 
-from fentro_core import typed_json
 from fentro_core.air.pressure import SEA_LEVEL_PA, check_pressure
-from fentro_core.calculation import calculation
-from fentro_core.refusal import Refused
-from fentro_core.working import SILENT, Working
+from fentro_core.base import typed_json
+from fentro_core.base.calculation import calculation
+from fentro_core.base.refusal import Refused
+from fentro_core.base.working import SILENT, Working
 
 psychrolib.SetUnitSystem(psychrolib.SI)
 

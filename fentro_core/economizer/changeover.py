@@ -1,18 +1,16 @@
-"""When outdoor air is good enough to cool with: four schools, limits by climate zone, and the reason for each."""
+"""When outdoor air is good enough to cool with: four methods, limits by climate zone, and the reason for each."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Literal
 
 from fentro_core.air.state import AirState
-from fentro_core.calculation import calculation
-from fentro_core.refusal import Refused
-from fentro_core.sentence import Sentence
-from fentro_core.units import ENTHALPY_ZERO_SHIFT_J_PER_KG
-from fentro_core.working import SILENT, Working
-
-School = Literal["fixed_dry_bulb", "differential_dry_bulb", "fixed_enthalpy", "differential_enthalpy"]
+from fentro_core.base.calculation import calculation
+from fentro_core.base.refusal import Refused
+from fentro_core.base.sentence import Sentence
+from fentro_core.base.units import BTU_PER_LB_J_PER_KG, ENTHALPY_ZERO_SHIFT_J_PER_KG
+from fentro_core.base.working import SILENT, Working
+from fentro_core.system.nameplate import ChangeoverMethod
 
 _WARM_DRY = ("1B", "2B", "3B", "3C", "4B", "4C", "5B", "5C", "6B", "7", "8")
 _COLD_MOIST = ("5A", "6A")
@@ -28,7 +26,7 @@ FIXED_LIMIT_F: dict[str, float] = {
 CAP_F = 75.0
 """Over this an enthalpy changeover is off too."""
 
-FIXED_ENTHALPY_J_PER_KG = 28.0 * 2326 - ENTHALPY_ZERO_SHIFT_J_PER_KG
+FIXED_ENTHALPY_J_PER_KG = 28.0 * BTU_PER_LB_J_PER_KG - ENTHALPY_ZERO_SHIFT_J_PER_KG
 """28 Btu/lb, counted from 0 °C."""
 
 NOT_DIFFERENTIAL_DRY_BULB = _WARM_MOIST
@@ -37,7 +35,7 @@ SWITCHING_DIFFERENTIAL_K = 1.5 / 1.8
 """1 to 2 °F between off and on again; the middle."""
 
 
-SCHOOL_REASONS: dict[School, str] = {
+METHOD_REASONS: dict[ChangeoverMethod, str] = {
     "fixed_dry_bulb": "One good temperature sensor. Errs least of all; in humid climates its limit must lie low.",
     "differential_dry_bulb": "Outdoor against return temperature. Takes every mild hour, and cool, wet air in humid climates.",
     "fixed_enthalpy": "Heat and moisture of the outdoor air against a limit. Keeps wet air out; needs a good humidity sensor.",
@@ -49,10 +47,10 @@ def _celsius(fahrenheit: float) -> float:
     return (fahrenheit - 32) / 1.8
 
 
-def default_school(zone: str) -> tuple[School, Sentence]:
-    """The school to start from in a climate zone, and why.
+def default_method(zone: str) -> tuple[ChangeoverMethod, Sentence]:
+    """The method to start from in a climate zone, and why.
 
-    >>> default_school("3A")[0], default_school("5B")[0]
+    >>> default_method("3A")[0], default_method("5B")[0]
     ('fixed_enthalpy', 'fixed_dry_bulb')
     """
     if zone in NOT_DIFFERENTIAL_DRY_BULB:
@@ -78,9 +76,14 @@ class Changeover:
 
 @calculation("economizer.changeover", "Whether outdoor air is good enough to cool with")
 def changeover(
-    school: School, climate_zone: str, outdoor: AirState, return_: AirState, limit_c: float | None = None, work: Working = SILENT
+    method: ChangeoverMethod,
+    climate_zone: str,
+    outdoor: AirState,
+    return_: AirState,
+    limit_c: float | None = None,
+    work: Working = SILENT,
 ) -> Changeover:
-    """Each school's rule, without its switching differential.
+    """Each method's rule, without its switching differential.
 
     Parameters
     ----------
@@ -98,21 +101,21 @@ def changeover(
     """
     if climate_zone not in FIXED_LIMIT_F:
         raise Refused("Set the site's climate zone first.", "climate_zone")
-    if school == "differential_dry_bulb" and climate_zone in NOT_DIFFERENTIAL_DRY_BULB:
-        raise Refused("Differential dry bulb is not for humid zones: cool, wet outdoor air would be let in.", "school")
+    if method == "differential_dry_bulb" and climate_zone in NOT_DIFFERENTIAL_DRY_BULB:
+        raise Refused("Differential dry bulb is not for humid zones: cool, wet outdoor air would be let in.", "method")
     zone_limit = _celsius(FIXED_LIMIT_F[climate_zone])
     limit = {
         "fixed_dry_bulb": zone_limit if limit_c is None else limit_c,
         "differential_dry_bulb": return_.dry_bulb_c,
-    }.get(school, _celsius(CAP_F) if limit_c is None else limit_c)
+    }.get(method, _celsius(CAP_F) if limit_c is None else limit_c)
     margin = work.step(
         "outdoor under its dry-bulb limit", "dT", "T_limit - T_o", limit - outdoor.dry_bulb_c, "temperature_difference",
         source="energy standard's high limit for the zone, or the controller's", T_limit=(limit, "temperature"),
         T_o=(outdoor.dry_bulb_c, "temperature"),
     )  # fmt: skip
-    if school in ("fixed_dry_bulb", "differential_dry_bulb"):
+    if method in ("fixed_dry_bulb", "differential_dry_bulb"):
         return Changeover(margin >= 0, limit, margin, 0.0, "dry bulb")
-    most = FIXED_ENTHALPY_J_PER_KG if school == "fixed_enthalpy" else return_.enthalpy_j_per_kg
+    most = FIXED_ENTHALPY_J_PER_KG if method == "fixed_enthalpy" else return_.enthalpy_j_per_kg
     spare = work.step(
         "outdoor under its enthalpy limit", "dh", "h_limit - h_o", most - outdoor.enthalpy_j_per_kg, "enthalpy_difference",
         h_limit=(most, "enthalpy"), h_o=(outdoor.enthalpy_j_per_kg, "enthalpy"),

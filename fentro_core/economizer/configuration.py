@@ -8,12 +8,13 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
-from fentro_core import typed_json
-from fentro_core.economizer.changeover import CAP_F, FIXED_ENTHALPY_J_PER_KG, School
+from fentro_core.base import typed_json
+from fentro_core.base.refusal import Refused
+from fentro_core.base.sentence import Number
+from fentro_core.base.typed_json import Json
+from fentro_core.economizer.changeover import CAP_F, FIXED_ENTHALPY_J_PER_KG
+from fentro_core.system.nameplate import ChangeoverMethod
 from fentro_core.economizer.places import PLACES
-from fentro_core.refusal import Refused
-from fentro_core.sentence import Number
-from fentro_core.typed_json import Json
 
 FORMAT = "fentro.economizer"
 VERSION = 1
@@ -40,7 +41,7 @@ class Configuration:
 
     model: str = ""
     sequence: Sequence = "integrated"
-    changeover: School = "fixed_dry_bulb"
+    changeover: ChangeoverMethod = "fixed_dry_bulb"
     high_limit_c: float = (CAP_F - 32) / 1.8
     high_limit_j_per_kg: float = FIXED_ENTHALPY_J_PER_KG
     differential_k: float = 1.0

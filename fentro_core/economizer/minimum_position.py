@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from fentro_core.calculation import calculation
-from fentro_core.refusal import Refused
-from fentro_core.working import SILENT, Working
+from fentro_core.base.calculation import calculation
+from fentro_core.base.refusal import Refused
+from fentro_core.base.working import SILENT, Working
 
 NEAR_ENOUGH = 0.01
 """Within one part of a hundred of the wanted share the walk is over, or within its half-width."""

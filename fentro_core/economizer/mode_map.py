@@ -8,11 +8,11 @@ from math import ceil
 
 from fentro_core.air.pressure import SEA_LEVEL_PA
 from fentro_core.air.state import AirState
-from fentro_core.calculation import calculation
+from fentro_core.base.calculation import calculation
+from fentro_core.base.refusal import Refused
+from fentro_core.base.working import SILENT, Working
 from fentro_core.economizer.configuration import Configuration, check_configuration
 from fentro_core.economizer.minimum_position import PositionRead
-from fentro_core.refusal import Refused
-from fentro_core.working import SILENT, Working
 
 LOW_C, HIGH_C, STEP_C = -20.0, 45.0, 0.5
 CLOSED_SHARE, OPEN_SHARE = 0.03, 0.95

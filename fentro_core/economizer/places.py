@@ -6,7 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, Literal, Protocol
 
-from fentro_core.typed_json import Json
+from fentro_core.base.typed_json import Json
 
 
 @dataclass(frozen=True)

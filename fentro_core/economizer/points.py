@@ -7,10 +7,10 @@ import io
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from fentro_core.base.refusal import Refused
+from fentro_core.base.sentence import Sentence
+from fentro_core.base.verdict import Mark
 from fentro_core.economizer.places import PLACES
-from fentro_core.refusal import Refused
-from fentro_core.sentence import Sentence
-from fentro_core.verdict import Mark
 
 NEEDED = ("terminal", "name", "place")
 COLUMNS = (*NEEDED, "shown_c", "reference_c", "difference_k", "verdict")

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from math import sqrt
 
-from fentro_core.calculation import calculation
-from fentro_core.refusal import Refused
-from fentro_core.working import SILENT, Working
+from fentro_core.base.calculation import calculation
+from fentro_core.base.refusal import Refused
+from fentro_core.base.working import SILENT, Working
 
 DISCHARGE = 0.6
 HARD_TO_OPEN_N = 67.0

@@ -7,9 +7,9 @@ from functools import cache
 from math import log, sqrt
 from typing import Literal
 
-from fentro_core.calculation import calculation
-from fentro_core.refusal import Refused
-from fentro_core.working import SILENT, Working
+from fentro_core.base.calculation import calculation
+from fentro_core.base.refusal import Refused
+from fentro_core.base.working import SILENT, Working
 
 Curve = Literal["10k type II", "10k type III", "1k platinum"]
 State = Literal["open", "short", "drift", "good"]

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 from math import cos, pi
 from random import Random
 
-from fentro_core.refusal import Refused
+from fentro_core.base.refusal import Refused
 
 HEADER_LINES = 8
 MISSING_DRY_BULB, MISSING_RH = 99.9, 999.0

@@ -6,9 +6,9 @@ from dataclasses import dataclass
 from math import sqrt
 from typing import Literal
 
-from fentro_core.calculation import calculation
-from fentro_core.refusal import Refused
-from fentro_core.working import SILENT, Working
+from fentro_core.base.calculation import calculation
+from fentro_core.base.refusal import Refused
+from fentro_core.base.working import SILENT, Working
 
 LEAST_VISITS = 3
 YEAR_DAYS = 365.25

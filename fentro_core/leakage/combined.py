@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from fentro_core.air.state import AirState
+from fentro_core.base.measured import Measured, weighted_sum
+from fentro_core.base.sentence import Sentence
+from fentro_core.base.units import CFM_M3S, FOOT_M
 from fentro_core.leakage.return_side import LEAST_DIFFERENCE_K, LEAST_DIFFERENCE_RATIO
-from fentro_core.measured import Measured, weighted_sum
-from fentro_core.sentence import Sentence
-from fentro_core.units import CFM_M3S, FOOT_M
 
 LEAKS_FROM_SHARE = 0.05
 """From this share of the airflow a return counts as leaking. Ours: it is about what a good pair of probes can show."""

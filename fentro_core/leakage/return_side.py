@@ -6,10 +6,11 @@ from dataclasses import dataclass
 from math import sqrt
 from typing import Literal
 
+from fentro_core.air.constants import heat_capacity
 from fentro_core.air.state import AirState
-from fentro_core.calculation import calculation
-from fentro_core.refusal import Refused
-from fentro_core.working import SILENT, Working
+from fentro_core.base.calculation import calculation
+from fentro_core.base.refusal import Refused
+from fentro_core.base.working import SILENT, Working
 
 LEAST_DIFFERENCE_K = 8.0
 LEAST_DIFFERENCE_RATIO = 0.002
@@ -25,7 +26,7 @@ Where = Literal["near_unit", "spread"]
 
 
 @dataclass(frozen=True)
-class Duct:
+class ReturnRun:
     """The run in the surroundings: length and perimeter [m], thermal resistance of its wall [m²K/W]."""
 
     length_m: float
@@ -70,7 +71,7 @@ def return_leak(
     around: AirState,
     supply: AirState,
     airflow_m3s: float,
-    duct: Duct | None = None,
+    duct: ReturnRun | None = None,
     static_pa: float | None = None,
     where: Where = "spread",
     work: Working = SILENT,
@@ -87,7 +88,7 @@ def return_leak(
         Room air at the grille, air at the filter rack, air around the duct, supply air; one pressure.
     airflow_m3s : float
         Flow of the mixed air at the unit [m³/s].
-    duct : Duct, optional
+    duct : ReturnRun, optional
         Without it nothing is taken off for the wall.
     static_pa : float, optional
         Return static at the unit, for the figure at 25 Pa and the opening.
@@ -109,10 +110,10 @@ def return_leak(
             kelvin=(LEAST_DIFFERENCE_K, "temperature_difference"),
         )
     mass = airflow_m3s / mixed.specific_volume_m3_per_kg
-    heat_capacity = mass * (1006 + 1860 * grille.humidity_ratio)
+    per_kelvin = mass * heat_capacity(grille.humidity_ratio)
     warmer = around.dry_bulb_c - (grille.dry_bulb_c + mixed.dry_bulb_c) / 2
     wall = duct.length_m * duct.perimeter_m / duct.resistance_m2k_per_w * warmer if duct else 0.0
-    by_heat = ((mixed.dry_bulb_c - grille.dry_bulb_c) - wall / heat_capacity) / (around.dry_bulb_c - grille.dry_bulb_c or 1e-9)
+    by_heat = ((mixed.dry_bulb_c - grille.dry_bulb_c) - wall / per_kelvin) / (around.dry_bulb_c - grille.dry_bulb_c or 1e-9)
     by_moisture = (mixed.humidity_ratio - grille.humidity_ratio) / (around.humidity_ratio - grille.humidity_ratio or 1e-9)
     lost = (mixed.enthalpy_j_per_kg - grille.enthalpy_j_per_kg) / (mixed.enthalpy_j_per_kg - supply.enthalpy_j_per_kg or 1e-9)
     load = mass * (mixed.enthalpy_j_per_kg - grille.enthalpy_j_per_kg)
@@ -133,7 +134,7 @@ def return_leak(
         work.step(
             "share by heat", "f_t", "100 * (T_m - T_g - dT_w) / (T_a - T_g)", by_heat, "share",
             source="balance of heat less what comes through the wall",
-            T_m=t_m, T_g=t_g, T_a=t_a, dT_w=(wall / heat_capacity, "temperature_difference"),
+            T_m=t_m, T_g=t_g, T_a=t_a, dT_w=(wall / per_kelvin, "temperature_difference"),
         )  # fmt: skip
     return ReturnLeak(
         share_by_heat=by_heat,

@@ -1,1 +1,1 @@
-"""Readings: what can be read, how far it can be trusted, and how several points become one value."""
+"""How far the readings can be trusted, and logger files."""

@@ -15,9 +15,9 @@ from datetime import UTC, datetime, timedelta, timezone
 from statistics import median
 from typing import Literal
 
-from fentro_core.measuring.quantities import READABLE
-from fentro_core.refusal import Refused
-from fentro_core.units import KINDS, UNITS
+from fentro_core.base.refusal import Refused
+from fentro_core.base.units import KINDS, UNITS
+from fentro_core.instruments.quantities import READABLE
 
 TimeFormat = Literal["iso", "day_month", "month_day", "epoch_s", "epoch_ms"]
 

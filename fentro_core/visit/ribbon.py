@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Mapping
 
-from fentro_core.measured import Measured
-from fentro_core.measuring.stations import StationAir
-from fentro_core.visit.air_path import AirPath, Band
-from fentro_core.visit.results import Quantity, Ribbon, RibbonBand, RibbonBranch, RibbonJoint, Segment, StationResult
+from fentro_core.base.measured import Measured
+from fentro_core.base.quantity import Quantity
+from fentro_core.instruments.station_air import StationAir
+from fentro_core.phase.results import StationResult
+from fentro_core.system.air_path import AirPath, Band
+from fentro_core.visit.results import Ribbon, RibbonBand, RibbonBranch, RibbonJoint, Segment
 
 ASSUMED_OUTDOOR_SHARE = 0.2
 """Width drawn for outdoor air while its share is not known; marked as assumed."""
@@ -18,13 +20,15 @@ _EXCHANGES_HEAT = {"coil", "heat_exchanger", "core"}
 def ribbon(
     path: AirPath,
     airs: Mapping[str, StationAir],
-    measured: Mapping[str, Measured],
+    share: Measured | None,
     stations: Iterable[StationResult] = (),
     used: Collection[str] = (),
 ) -> Ribbon:
-    """The ribbon of one phase. `used`: stations placed, or with a probe, beyond those that are read."""
+    """The ribbon of one phase.
+
+    `share`: outdoor air in the mixed air, where it is known. `used`: stations placed, or with a probe, beyond those that are read.
+    """
     read = {station.station for station in stations if station.readings}
-    share = measured.get("outdoor_share")
     known = share is not None and 0 <= share.value <= 1 and share.plus_minus <= 0.25
     outdoor = share.value if known and share is not None else ASSUMED_OUTDOOR_SHARE
     bands = tuple(RibbonBand(band.id, _segments(band, airs, outdoor, known)) for band in path.bands)

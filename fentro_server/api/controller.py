@@ -28,8 +28,8 @@ from fentro_core.economizer.proof.loops import loop_step
 from fentro_core.economizer.proof.plan import Wanted, day_now, plan
 from fentro_core.economizer.proof.running import channels
 from fentro_core.economizer.proof.step import Step
-from fentro_core.refusal import Refused
-from fentro_core.typed_json import write
+from fentro_core.base.refusal import Refused
+from fentro_core.base.typed_json import write
 from fentro_server.api.access import may_write_in, person_of, visit_of
 from fentro_server.api.economizer import page_of, refuse_without_economizer
 from fentro_server.api.errors import Problem, plain

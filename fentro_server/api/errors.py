@@ -6,8 +6,8 @@ from typing import Any
 
 from pydantic import BaseModel
 
-from fentro_core.refusal import Refused
-from fentro_core.sentence import Sentence
+from fentro_core.base.refusal import Refused
+from fentro_core.base.sentence import Sentence
 
 
 class Refusal(BaseModel):

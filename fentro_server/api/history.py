@@ -11,9 +11,10 @@ from ninja import Router
 from pydantic import BaseModel
 
 from fentro_core.history.drift import HistoryPoint
-from fentro_core.history.indices import INDICES, followed
-from fentro_core.sentence import Sentence
-from fentro_core.visit.results import PhaseResult, Quantity
+from fentro_core.history.followed import INDICES, followed
+from fentro_core.base.sentence import Sentence
+from fentro_core.visit.results import PhaseResult
+from fentro_core.base.quantity import Quantity
 from fentro_server.api.access import person_of
 from fentro_server.api.errors import Problem
 from fentro_server.instruments.models import Instrument

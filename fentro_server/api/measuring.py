@@ -18,10 +18,10 @@ from ninja.files import UploadedFile
 from pydantic import BaseModel, Field
 
 from fentro_core.measuring.logger_file import FileMapping, Layout
-from fentro_core.refusal import Refused
-from fentro_core.typed_json import read
-from fentro_core.visit.scene import Scene
-from fentro_core.visit.snapshot import read_snapshot
+from fentro_core.base.refusal import Refused
+from fentro_core.base.typed_json import read
+from fentro_core.logbook.visit_context import Scene
+from fentro_core.logbook.snapshot import read_snapshot
 from fentro_server.api.access import may_record, may_write_in, person_of, visit_of
 from fentro_server.api.errors import Problem
 from fentro_server.instruments.models import Instrument

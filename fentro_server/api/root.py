@@ -10,7 +10,7 @@ from django.http import Http404, HttpRequest, HttpResponse
 from ninja import NinjaAPI
 from ninja.errors import AuthenticationError, ValidationError
 
-from fentro_core.refusal import Refused
+from fentro_core.base.refusal import Refused
 from fentro_server.api import calculations, controller, economizer, history, instruments, measuring, session, temporary, work
 from fentro_server.api.access import SignedIn
 from fentro_server.api.errors import NotAllowed, Problem, plain, refusal_of

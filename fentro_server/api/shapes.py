@@ -8,8 +8,9 @@ from uuid import UUID
 
 from pydantic import BaseModel, Field
 
-from fentro_core.visit.nameplate import PlateLine
-from fentro_core.visit.results import Quantity, WorkUp
+from fentro_core.system.nameplate import NameplateLine
+from fentro_core.base.quantity import Quantity
+from fentro_core.visit.results import WorkUp
 from fentro_server.api.errors import Refusal
 
 LARGEST_BATCH = 500
@@ -66,7 +67,7 @@ class SystemPage(BaseModel):
     elevation: Quantity
     pressure: Quantity
     climate_zone: str
-    plate: list[PlateLine]
+    plate: list[NameplateLine]
     visits: list[VisitLine]
 
 

@@ -10,8 +10,8 @@ from django.http import HttpRequest
 from ninja import Router
 from pydantic import BaseModel
 
-from fentro_core.visit.entries import standing
-from fentro_core.visit.temporary import ledger
+from fentro_core.logbook.entry import standing
+from fentro_core.logbook.temporary import ledger
 from fentro_server.accounts.models import Person, Role
 from fentro_server.api.access import person_of
 from fentro_server.visits.models import LEDGER_KINDS, Entry, Visit

@@ -12,8 +12,9 @@ from django.utils import timezone
 from ninja import Router, Status
 from pydantic import BaseModel
 
-from fentro_core.visit.nameplate import KIND_NAMES, plate_words
-from fentro_core.visit.results import Quantity
+from fentro_core.system.kinds import KIND_NAMES
+from fentro_core.system.nameplate import nameplate_words
+from fentro_core.base.quantity import Quantity
 from fentro_server.accounts.models import Person, Role
 from fentro_server.api.access import may_add, may_record, may_write_in, person_of, visit_of
 from fentro_server.api.errors import NotAllowed, Problem, plain, refusal_of
@@ -122,7 +123,7 @@ def system_page(request: HttpRequest, system_id: UUID) -> SystemPage:
         elevation=Quantity(site.elevation_m, 0.0, "length"),
         pressure=Quantity(site.pressure_pa(), 0.0, "barometric_pressure"),
         climate_zone=site.climate_zone,
-        plate=list(plate_words(system.plate)),
+        plate=list(nameplate_words(system.plate)),
         visits=_visits(person, Q(system=system), EARLIER_SHOWN),
     )
 

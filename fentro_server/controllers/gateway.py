@@ -10,7 +10,7 @@ import httpx
 from django.conf import settings
 
 from fentro_core.economizer.places import ControllerGone, ControllerRefused
-from fentro_core.typed_json import Json
+from fentro_core.base.typed_json import Json
 
 ANSWERS_WITHIN_S = 3.0
 

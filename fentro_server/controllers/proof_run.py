@@ -17,8 +17,8 @@ from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.running import TRACED, Run, channels
 from fentro_core.economizer.proof.session import PUT_BACK
 from fentro_core.economizer.proof.step import Step
-from fentro_core.refusal import Refused
-from fentro_core.typed_json import write
+from fentro_core.base.refusal import Refused
+from fentro_core.base.typed_json import write
 from fentro_server.accounts.models import Person
 from fentro_server.controllers.gateway import HttpController
 from fentro_server.controllers.holding import hold, new_entry, release, write_down

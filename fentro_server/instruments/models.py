@@ -9,9 +9,9 @@ from django.core.exceptions import ValidationError
 from django.db import models
 from django.db.models import Q
 
-from fentro_core import typed_json
-from fentro_core.measuring import instruments as core
-from fentro_core.refusal import Refused
+from fentro_core.base import typed_json
+from fentro_core.instruments import instrument as core
+from fentro_core.base.refusal import Refused
 from fentro_server.accounts.models import Company, CompanyQuerySet, Person
 
 KINDS = get_args(core.InstrumentKind)

@@ -13,10 +13,10 @@ from uuid import UUID
 from asgiref.sync import sync_to_async
 from django.db import close_old_connections, connection
 
-from fentro_core.measuring.instruments import Instrument
-from fentro_core.typed_json import read
-from fentro_core.visit.scene import Scene
-from fentro_core.visit.snapshot import read_snapshot
+from fentro_core.instruments.instrument import Instrument
+from fentro_core.base.typed_json import read
+from fentro_core.logbook.visit_context import Scene
+from fentro_core.logbook.snapshot import read_snapshot
 from fentro_server.instruments.models import Instrument as InstrumentRow
 from fentro_server.measuring import samples
 from fentro_server.measuring.desk import KEPT_S, Desk, Place, Situation

@@ -23,10 +23,10 @@ from fentro_core.measuring.logger_file import (
     layout_of,
     read_rows,
 )
-from fentro_core.measuring.quantities import READABLE
-from fentro_core.refusal import Refused
-from fentro_core.typed_json import read, write
-from fentro_core.visit.air_path import AirPath
+from fentro_core.instruments.quantities import READABLE
+from fentro_core.base.refusal import Refused
+from fentro_core.base.typed_json import read, write
+from fentro_core.system.air_path import AirPath
 from fentro_server.measuring.models import ColumnMapping
 from fentro_server.measuring.samples import Channel, add, series_of
 from fentro_server.visits.models import Visit

@@ -9,9 +9,10 @@ from django.db import models
 from django.db.models import Q
 
 from fentro_core.air.pressure import ELEVATION_RANGE_M, PRESSURE_RANGE_PA
-from fentro_core.refusal import Refused
-from fentro_core.visit import snapshot
-from fentro_core.visit.nameplate import KIND_NAMES, Plate, read_plate
+from fentro_core.base.refusal import Refused
+from fentro_core.logbook import snapshot
+from fentro_core.system.kinds import KIND_NAMES, read_nameplate
+from fentro_core.system.nameplate import Nameplate
 from fentro_server.accounts.models import Company, CompanyQuerySet
 
 
@@ -76,7 +77,7 @@ class System(models.Model):
     def clean(self) -> None:
         """The core reads the plate; what it refuses is said at the field. The site must be of the same company."""
         try:
-            read_plate(self.kind, self.nameplate)
+            read_nameplate(self.kind, self.nameplate)
         except Refused as refusal:
             field = "kind" if refusal.path == "kind" else "nameplate"
             where = refusal.path.removeprefix("nameplate.")
@@ -85,6 +86,6 @@ class System(models.Model):
             raise ValidationError({"site": "This site belongs to another company."})
 
     @property
-    def plate(self) -> Plate:
+    def plate(self) -> Nameplate:
         """The nameplate, read."""
-        return read_plate(self.kind, self.nameplate)
+        return read_nameplate(self.kind, self.nameplate)

@@ -9,10 +9,11 @@ from typing import Any, Literal, Union, get_args, get_origin, get_type_hints
 
 from django import forms
 
-from fentro_core import units
-from fentro_core.refusal import Refused
-from fentro_core.typed_json import Json
-from fentro_core.visit.nameplate import PLATE_LABELS, PLATES, Plate, read_plate
+from fentro_core.base import units
+from fentro_core.base.refusal import Refused
+from fentro_core.base.typed_json import Json
+from fentro_core.system.nameplate import NAMEPLATE_LABELS, PLATES, Nameplate
+from fentro_core.system.kinds import read_nameplate
 from fentro_server.places.models import System
 
 PREFIX = "plate_"
@@ -35,7 +36,7 @@ def plate_fields(kind: str) -> dict[str, forms.Field]:
             fields[each.name] = forms.CharField(required=False, widget=lines, help_text=TABLES[each.name])
         else:
             fields[each.name] = _field(each.name, hints[each.name])
-        fields[each.name].label = PLATE_LABELS.get(each.name, each.name.replace("_", " ").capitalize())
+        fields[each.name].label = NAMEPLATE_LABELS.get(each.name, each.name.replace("_", " ").capitalize())
     return fields
 
 
@@ -53,7 +54,7 @@ def _field(name: str, hint: Any) -> forms.Field:
     return forms.CharField(required=False, max_length=120)
 
 
-def shown(plate: Plate) -> Json:
+def shown(plate: Nameplate) -> Json:
     """A plate's values as the form shows them, in each kind's SI unit."""
     values: Json = {}
     for each in dataclasses.fields(plate):
@@ -169,7 +170,7 @@ class SystemForm(forms.ModelForm):
             given = {name.removeprefix(PREFIX): value for name, value in cleaned.items() if name.startswith(PREFIX)}
             try:
                 plate = typed(self.plate_kind, given)
-                read_plate(self.plate_kind, plate)
+                read_nameplate(self.plate_kind, plate)
                 self.instance.nameplate = plate
             except Refused as refused:
                 field = PREFIX + refused.path.removeprefix("nameplate.").split(".")[0]

@@ -11,13 +11,14 @@ from django.db import transaction
 from django.db.models import Q
 from django.utils.dateparse import parse_datetime
 
-from fentro_core.refusal import Refused
-from fentro_core.typed_json import write
-from fentro_core.visit import entries as core
-from fentro_core.visit.air_path import AirPath, air_path
-from fentro_core.visit.bodies import HandedOn
-from fentro_core.visit.nameplate import Branch, Plate
-from fentro_core.visit.temporary import check_change
+from fentro_core.base.refusal import Refused
+from fentro_core.base.typed_json import write
+from fentro_core.logbook import entry as core
+from fentro_core.system.air_path import AirPath
+from fentro_core.system.kinds import air_path
+from fentro_core.logbook.temporary import HandedOn
+from fentro_core.system.nameplate import Branch, Nameplate
+from fentro_core.logbook.temporary import check_change
 from fentro_server.accounts.models import Person, Role
 from fentro_server.visits.models import LEDGER_KINDS, Entry, Visit
 from fentro_server.visits.snapshots import entry_of
@@ -99,7 +100,7 @@ def _row(
     taken: set[str],
     replaced: set[str],
     instruments: set[str],
-    plate: Plate,
+    plate: Nameplate,
 ) -> Entry:
     if isinstance(given, dict):
         given = {**given, "by": person.name}
@@ -145,7 +146,7 @@ def _check_receiver(visit: Visit, body: HandedOn) -> None:
         raise Refused("Choose someone of your company who may record.", "body.to")
 
 
-def _path(visit: Visit, plate: Plate, rows: Iterable[Entry]) -> AirPath:
+def _path(visit: Visit, plate: Nameplate, rows: Iterable[Entry]) -> AirPath:
     """The system's air path with every branch noted on the visit, taken back or not."""
     noted = tuple(Branch(**row.body) for row in rows if row.kind == "branch")
     return air_path(visit.system.kind, plate, noted)

@@ -8,7 +8,8 @@ from typing import Self, get_args
 from django.db import models
 from django.db.models import Q
 
-from fentro_core.visit.bodies import BODIES, Phase
+from fentro_core.logbook.entries import BODIES
+from fentro_core.logbook.entry import Phase
 from fentro_server.accounts.models import Company, CompanyQuerySet, Person
 from fentro_server.places.models import System
 

@@ -9,13 +9,12 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from math import exp, log
 
+from fentro_core.air.constants import CP_DRY_AIR as CP, heat_capacity
 from fentro_core.air.pressure import SEA_LEVEL_PA
 from fentro_core.air.state import AirState
-from fentro_core.performance.refrigerant import Metering, Refrigerant, saturation_pressure, target_superheat
+from fentro_core.system.nameplate import Metering, Refrigerant
+from fentro_core.refrigerant.circuit import saturation_pressure, target_superheat
 
-CP = 1006.0
-CP_VAPOUR = 1860.0
-EVAPORATION = 2.501e6
 
 RATED_OUTDOOR_C = 35.0
 RATED_EVAPORATING_C = 7.5
@@ -175,7 +174,7 @@ def run(design: Design, day: Conditions, faults: Faults) -> Running:
 def _heated(design: Design, day: Conditions, faults: Faults, return_: AirState, mass: float) -> dict[str, object]:
     heat = design.heating_w * design.efficiency * faults.fire
     supply = AirState(
-        return_.dry_bulb_c + heat / (mass * (CP + CP_VAPOUR * return_.humidity_ratio)), return_.humidity_ratio, day.pressure_pa
+        return_.dry_bulb_c + heat / (mass * heat_capacity(return_.humidity_ratio)), return_.humidity_ratio, day.pressure_pa
     )
     idle = day.outdoor_c
     return {

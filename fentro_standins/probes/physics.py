@@ -10,11 +10,10 @@ import random
 from dataclasses import dataclass, replace
 from math import exp, sin
 
+from fentro_core.air.constants import heat_capacity
 from fentro_core.air.state import AirState
-from fentro_core.performance.refrigerant import saturation_pressure
+from fentro_core.refrigerant.circuit import saturation_pressure
 
-CP = 1006.0
-CP_VAPOUR = 1860.0
 EVAPORATION_J_PER_KG = 2.5e6
 
 COIL_LAG_S = 150.0
@@ -212,7 +211,7 @@ class AirSystem:
         mixed_c, mixed_w = self._mixed()
         flow = max(self.flow_m3s, 0.02)
         mass = flow / AirState(mixed_c, mixed_w, self.build.pressure_pa).specific_volume_m3_per_kg
-        heat_capacity = mass * (CP + CP_VAPOUR * mixed_w)
+        heat_capacity = mass * heat_capacity(mixed_w)
         less_flow = 1 - 0.35 * (1 - self.scenario.filter_factor)
         if self.scenario.heating:
             return mixed_c + self.build.heat_w * self.output * self.fan / heat_capacity, mixed_w

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from fentro_core.air.constants import CP_DRY_AIR, vapour_enthalpy
 from fentro_core.economizer.configuration import Configuration
 
 START_UP_S = 60.0
@@ -20,7 +21,7 @@ ENTHALPY_PER_K = 2000.0
 
 def enthalpy(celsius: float, ratio: float) -> float:
     """Enthalpy of moist air [J/kg], from 0 °C."""
-    return 1006.0 * celsius + ratio * (2.501e6 + 1860.0 * celsius)
+    return CP_DRY_AIR * celsius + ratio * vapour_enthalpy(celsius)
 
 
 @dataclass

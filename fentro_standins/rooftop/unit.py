@@ -8,6 +8,7 @@ from math import exp
 from random import Random
 from typing import Any
 
+from fentro_core.air.constants import CP_DRY_AIR as CP, dry_bulb_of
 from fentro_core.economizer.configuration import (
     Configuration,
     check_model,
@@ -16,12 +17,11 @@ from fentro_core.economizer.configuration import (
     with_setting,
 )
 from fentro_core.economizer.places import PLACES, POINTS, TEMPERATURES, ControllerGone, ControllerRefused
-from fentro_core.refusal import Refused
-from fentro_core.typed_json import Json
+from fentro_core.base.refusal import Refused
+from fentro_core.base.typed_json import Json
 from fentro_standins.rooftop.build import Build, Faults, Weather, phases_of
 from fentro_standins.rooftop.controller import Sequence, enthalpy
 
-CP = 1006.0
 LAG_S = {"outdoor": 30.0, "return": 20.0, "mixed": 15.0, "supply": 15.0}
 OPEN_C, SHORT_C = -60.0, 120.0
 """What an open and a short thermistor look like to an input."""
@@ -176,7 +176,7 @@ class RooftopUnit:
         surface = max(surface, -5.0)
         w = mixed.w - (1 - build.bypass) * max(mixed.w - saturation_ratio(surface, build.pressure_pa), 0.0)
         wet = max(h - power / mass, enthalpy(surface, w))
-        return Air((wet - w * 2.501e6) / (CP + 1860 * w), w)
+        return Air(dry_bulb_of(wet, w), w)
 
     def _room(self, dt: float) -> None:
         build, supply, outdoor = self.build, self.true["supply"], self.true["outdoor"]

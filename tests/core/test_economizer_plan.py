@@ -26,7 +26,7 @@ from fentro_core.economizer.points import COLUMNS, PointLine, compare, physics_c
 from fentro_core.economizer.retrofit import LEAST_DISTANCE_M, WIRES, IntakeDistances, intake, retrofit
 from fentro_core.economizer.weather import HOURS, WeatherYear, read_epw, synthetic_year, write_epw
 from fentro_core.economizer.year import hours_of_year
-from fentro_core.refusal import Refused
+from fentro_core.base.refusal import Refused
 
 PLANNED = Configuration(model="ED-20")
 

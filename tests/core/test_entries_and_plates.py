@@ -6,15 +6,17 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fentro_core import typed_json
-from fentro_core.measuring.quantities import READABLE, to_si
-from fentro_core.refusal import Refused
-from fentro_core.units import KINDS, UNITS
-from fentro_core.visit.air_path import air_path
-from fentro_core.visit.checklists import CHECKS, STEP_NAMES, cautions_of, checks_of
-from fentro_core.visit.entries import Entry, check_place, check_replacement, read_entry, standing
-from fentro_core.visit.nameplate import KIND_NAMES, PLATES, plate_words, read_plate
-from fentro_core.visit.snapshot import Site, Snapshot, check_site, read_snapshot
+from fentro_core.base import typed_json
+from fentro_core.instruments.quantities import READABLE, to_si
+from fentro_core.base.refusal import Refused
+from fentro_core.base.units import KINDS, UNITS
+from fentro_core.system.kinds import air_path
+from fentro_core.logbook.steps import CHECKS, STEP_NAMES, cautions_of, checks_of
+from fentro_core.logbook.entry import Entry, read_entry, standing
+from fentro_core.logbook.accept import check_place, check_replacement
+from fentro_core.system.kinds import KIND_NAMES, read_nameplate
+from fentro_core.system.nameplate import PLATES, nameplate_words
+from fentro_core.logbook.snapshot import Site, Snapshot, check_site, read_snapshot
 from tests.core.visits import air, entry, new_id, reading, snapshot, started
 
 GOOD: list[tuple[str, dict[str, Any]]] = [
@@ -104,7 +106,7 @@ def test_usual_lies_within_possible() -> None:
 
 
 def test_places_are_those_of_the_system() -> None:
-    path = air_path("furnace_with_coil", read_plate("furnace_with_coil", {}))
+    path = air_path("furnace_with_coil", read_nameplate("furnace_with_coil", {}))
     check_place(read_entry(reading("return", "dry_bulb", 24, "degC")), path, {"A"})
     for wrong, field in (
         (reading("mixed", "dry_bulb", 24, "degC"), "body.station"),
@@ -148,20 +150,20 @@ PLATE: dict[str, dict[str, Any]] = {
 
 @pytest.mark.parametrize("kind", sorted(PLATES))
 def test_every_kind_of_plate_reads_writes_and_says_itself(kind: str) -> None:
-    plate = read_plate(kind, PLATE[kind])
+    plate = read_nameplate(kind, PLATE[kind])
     written = typed_json.write(plate)
-    assert read_plate(kind, written) == plate
-    words = {line.label: line.text or (line.number and line.number.kind) for line in plate_words(plate)}
+    assert read_nameplate(kind, written) == plate
+    words = {line.label: line.text or (line.number and line.number.kind) for line in nameplate_words(plate)}
     assert all(words.values())
     assert kind in KIND_NAMES
 
 
 def test_plates_in_words() -> None:
-    lines = {line.label: line for line in plate_words(read_plate("furnace_with_coil", PLATE["furnace_with_coil"]))}
+    lines = {line.label: line for line in nameplate_words(read_nameplate("furnace_with_coil", PLATE["furnace_with_coil"]))}
     assert lines["Branches"].text == "2 on 2 floors"
     assert lines["Rated cooling, total"].number is not None
     assert lines["Rated cooling, total"].number.kind == "tonnage"
-    roof = {line.label: line.text for line in plate_words(read_plate("packaged_rooftop", PLATE["packaged_rooftop"]))}
+    roof = {line.label: line.text for line in nameplate_words(read_nameplate("packaged_rooftop", PLATE["packaged_rooftop"]))}
     assert roof["Economizer"] == "yes"
     assert roof["Changeover"] == "fixed enthalpy"
 
@@ -181,13 +183,13 @@ def test_plates_in_words() -> None:
 )
 def test_a_wrong_plate_is_refused_at_its_field(kind: str, plate: Any, path: str) -> None:
     with pytest.raises(Refused) as refused:
-        read_plate(kind, plate)
+        read_nameplate(kind, plate)
     assert refused.value.path == path
 
 
 @pytest.mark.parametrize("kind", sorted(PLATES))
 def test_every_path_is_whole(kind: str) -> None:
-    path = air_path(kind, read_plate(kind, PLATE[kind]))
+    path = air_path(kind, read_nameplate(kind, PLATE[kind]))
     known = {station.id for station in path.stations}
     for band in path.bands:
         ids = [element.id for element in band.elements]

@@ -8,8 +8,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fentro_core.measured import Measured
-from fentro_core.performance.heating import (
+from fentro_core.base.measured import Measured
+from fentro_core.heating.heat import (
     electric_rise,
     heat_by_flow,
     heat_by_temperature,
@@ -17,11 +17,11 @@ from fentro_core.performance.heating import (
     heat_pump_expected,
     judge_rise,
 )
-from fentro_core.refusal import Refused
-from fentro_core.visit.air_path import air_path
-from fentro_core.visit.nameplate import FurnacePlate
+from fentro_core.base.refusal import Refused
+from fentro_core.system.kinds import air_path
+from fentro_core.system.gas_furnace import FurnaceNameplate
 from fentro_core.visit.results import PhaseResult
-from fentro_core.visit.snapshot import read_snapshot
+from fentro_core.logbook.snapshot import read_snapshot
 from fentro_core.visit.work_up import work_up
 from tests.core.visits import air, entry, flow, reading, snapshot, started
 
@@ -142,7 +142,7 @@ def test_humidity_is_not_asked_for_while_heating() -> None:
 
 
 def test_a_furnace_without_a_coil_has_no_coil_stations() -> None:
-    bare, full = (air_path("furnace_with_coil", FurnacePlate(cooling_coil=coil)) for coil in (False, True))
+    bare, full = (air_path("furnace_with_coil", FurnaceNameplate(cooling_coil=coil)) for coil in (False, True))
     assert [element.kind for element in bare.bands[0].elements] == ["grille", "filter", "blower", "heat_exchanger", "register"]
     gone = {each.id for each in full.stations} - {each.id for each in bare.stations}
     assert {"after_coil", "coil_out_static", "suction_line", "condenser_in"} <= gone

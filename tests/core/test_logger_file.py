@@ -19,7 +19,7 @@ from fentro_core.measuring.logger_file import (
     layout_of,
     read_rows,
 )
-from fentro_core.refusal import Refused
+from fentro_core.base.refusal import Refused
 
 PLAIN = ["Time,Return temp (C),Return RH (%)"] + [f"2026-07-01 10:00:{n:02d},{24 + n / 10},{50 + n}" for n in range(8)]
 

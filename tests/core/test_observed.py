@@ -6,14 +6,14 @@ from typing import Any
 
 import pytest
 
-from fentro_core.findings.signs import LOOKS
-from fentro_core.performance.refrigerant import saturation_pressure
-from fentro_core.visit.bench import Bench
-from fentro_core.visit.observed import Observed, Observer
-from fentro_core.visit.scene import Scene
+from fentro_core.diagnosis.symptoms import LOOKS
+from fentro_core.refrigerant.circuit import saturation_pressure
+from fentro_core.phase.context import Bench
+from fentro_core.diagnosis.signs import Observed, Observer
+from fentro_core.logbook.visit_context import Scene
 from fentro_core.visit.sections import air as air_section
 from fentro_core.visit.sections import cooling, heating, leakage, refrigerant, statics
-from fentro_core.visit.snapshot import read_snapshot
+from fentro_core.logbook.snapshot import read_snapshot
 from tests.core.visits import air, entry, flow, reading, snapshot, started
 
 FURNACE = {

@@ -10,29 +10,35 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from fentro_core import typed_json
-from fentro_core.measured import Measured
-from fentro_core.measuring.instruments import ACCURACY_CLASSES, check_accuracy
-from fentro_core.measuring.quantities import READABLE, named_at
-from fentro_core.measuring.steadiness import Evidence, judge_evidence
-from fentro_core.refusal import Refused
-from fentro_core.verdict import judge
-from fentro_core.visit.air_path import air_path
-from fentro_core.visit.entries import read_entry, standing
-from fentro_core.visit.nameplate import Branch, FurnacePlate, HeatPumpPlate, RooftopPlate, VentilatorPlate, read_plate
-from fentro_core.visit.results import PhaseResult, StationResult, WorkUp
-from fentro_core.visit.snapshot import read_snapshot
-from fentro_core.visit.stations import register_station
-from fentro_core.visit.timing import NOBODY_NOTED, STILL_MOVING, TOO_SOON, UNQUIET, WATCHED_TOO_SHORT, RunTimes
+from fentro_core.base import typed_json
+from fentro_core.base.measured import Measured
+from fentro_core.instruments.instrument import ACCURACY_CLASSES, check_accuracy
+from fentro_core.instruments.quantities import READABLE, named_at
+from fentro_core.instruments.steadiness import Evidence, judge_evidence
+from fentro_core.base.refusal import Refused
+from fentro_core.base.verdict import judge
+from fentro_core.system.kinds import air_path
+from fentro_core.logbook.entry import read_entry, standing
+from fentro_core.system.nameplate import Branch
+from fentro_core.system.gas_furnace import FurnaceNameplate
+from fentro_core.system.heat_pump import HeatPumpNameplate
+from fentro_core.system.packaged_rooftop import RooftopNameplate
+from fentro_core.system.dwelling_ventilator import VentilatorNameplate
+from fentro_core.system.kinds import read_nameplate
+from fentro_core.visit.results import PhaseResult, WorkUp
+from fentro_core.phase.results import StationResult
+from fentro_core.logbook.snapshot import read_snapshot
+from fentro_core.system.stations import register_station
+from fentro_core.phase.run_times import NOBODY_NOTED, STILL_MOVING, TOO_SOON, UNQUIET, WATCHED_TOO_SHORT, RunTimes
 from fentro_core.visit.work_up import work_up
 from tests.core.visits import INSTRUMENTS, air, entry, flow, reading, snapshot, started
 
 STILL = {"seconds": 180.0, "samples": 180, "slope_per_10min": 0.02, "slope_plus_minus": 0.03, "scatter": 0.05}
 PLATES = {
-    "packaged_rooftop": RooftopPlate(economizer=True),
-    "furnace_with_coil": FurnacePlate(),
-    "split_heat_pump": HeatPumpPlate(night_cooling=True),
-    "dwelling_ventilator": VentilatorPlate(heat_recovery=True),
+    "packaged_rooftop": RooftopNameplate(economizer=True),
+    "furnace_with_coil": FurnaceNameplate(),
+    "split_heat_pump": HeatPumpNameplate(night_cooling=True),
+    "dwelling_ventilator": VentilatorNameplate(heat_recovery=True),
 }
 
 
@@ -96,14 +102,14 @@ def test_a_furnaces_rating_ends_before_the_coil() -> None:
 
 @given(st.lists(st.tuples(st.text(min_size=1, max_size=20), st.sampled_from(["", "Ground", "Upper"])), max_size=8))
 def test_rooms_of_any_name_get_stations_of_their_own(rooms: list[tuple[str, str]]) -> None:
-    plate = FurnacePlate(branches=tuple(Branch(room, floor) for room, floor in rooms))
+    plate = FurnaceNameplate(branches=tuple(Branch(room, floor) for room, floor in rooms))
     ids = [each.id for each in air_path("furnace_with_coil", plate).stations]
     assert len(ids) == len(set(ids))
     assert all(len(each) < 120 for each in ids)
 
 
 def test_a_branch_found_goes_before_that_of_the_plate() -> None:
-    plate = FurnacePlate(branches=(Branch("North", "Up", 0.15, 6.0), Branch("South", "", 0.2, 4.0)))
+    plate = FurnaceNameplate(branches=(Branch("North", "Up", 0.15, 6.0), Branch("South", "", 0.2, 4.0)))
     path = air_path("furnace_with_coil", plate, (Branch("North", "Up", 0.2, 9.0), Branch("Loft")))
     assert [(each.room, each.diameter_m) for each in path.branches] == [("North", 0.2), ("South", 0.2), ("Loft", None)]
     assert register_station(path.branches[0]).id == "register-north-up"
@@ -331,7 +337,7 @@ def test_tables_that_no_blower_or_coil_has_are_refused() -> None:
         ({"heating_efficiency": 1.2}, "heating_efficiency"),
     ):
         with pytest.raises(Refused) as refused:
-            read_plate("furnace_with_coil", plate)
+            read_nameplate("furnace_with_coil", plate)
         assert refused.value.path == f"nameplate.{path}"
 
 

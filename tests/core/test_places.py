@@ -6,14 +6,16 @@ from typing import Any
 
 import pytest
 
-from fentro_core.refusal import Refused
-from fentro_core.visit.air_path import air_path
-from fentro_core.visit.bodies import BODIES
-from fentro_core.visit.entries import branches_noted, check_place, check_replacement, read_entry, standing
-from fentro_core.visit.nameplate import FurnacePlate, HeatPumpPlate
+from fentro_core.base.refusal import Refused
+from fentro_core.system.kinds import air_path
+from fentro_core.logbook.entries import BODIES
+from fentro_core.logbook.accept import branches_noted, check_place, check_replacement
+from fentro_core.logbook.entry import read_entry, standing
+from fentro_core.system.gas_furnace import FurnaceNameplate
+from fentro_core.system.heat_pump import HeatPumpNameplate
 from tests.core.visits import entry, reading
 
-PATH = air_path("furnace_with_coil", FurnacePlate())
+PATH = air_path("furnace_with_coil", FurnaceNameplate())
 KNOWN = {"A", "B"}
 STAYING = ("withdrawal", "closing", "reopening", "temporary", "undone", "handed_on")
 DUCT = {"shape": "round", "diameter_m": 0.2}
@@ -64,7 +66,7 @@ def test_what_does_not_is_refused_at_its_field(kind: str, body: dict[str, Any], 
 
 
 def test_a_heat_pump_may_read_its_heater() -> None:
-    path = air_path("split_heat_pump", HeatPumpPlate())
+    path = air_path("split_heat_pump", HeatPumpNameplate())
     check_place(read_entry(reading("heater", "current", 21.0, "A", instrument=None)), path, KNOWN)
 
 

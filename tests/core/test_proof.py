@@ -11,15 +11,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fentro_core.economizer.configuration import Configuration
-from fentro_core.economizer.proof.convict import CAUSES, causes_of_test, convict, signs_of
+from fentro_core.economizer.proof.diagnosis import CAUSES, causes_of_test, convict, signs_of
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.loops import loop_step, loop_steps
 from fentro_core.economizer.proof.plan import FREEZE, HOT, Day, Wanted, plan
 from fentro_core.economizer.proof.running import Run, channels
 from fentro_core.economizer.proof.step import NAMES, Due, Hand, Step, Stimulus, TestRun
-from fentro_core.economizer.which import Condition, Reference, which_is_which
-from fentro_core.refusal import Refused
-from fentro_core.sentence import Sentence
+from fentro_core.economizer.sensor_identity import Condition, Reference, which_is_which
+from fentro_core.base.refusal import Refused
+from fentro_core.base.sentence import Sentence
 
 SETTING = Configuration()
 SCHOOLS = ("fixed_dry_bulb", "differential_dry_bulb", "fixed_enthalpy", "differential_enthalpy")

@@ -8,10 +8,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fentro_core.refusal import Refused
-from fentro_core.visit.entries import Entry, read_entry, standing
-from fentro_core.visit.snapshot import read_snapshot
-from fentro_core.visit.temporary import check_change, ledger
+from fentro_core.base.refusal import Refused
+from fentro_core.logbook.entry import Entry, read_entry, standing
+from fentro_core.logbook.snapshot import read_snapshot
+from fentro_core.logbook.temporary import check_change, ledger
 from fentro_core.visit.work_up import work_up
 from tests.core.visits import entry, snapshot
 

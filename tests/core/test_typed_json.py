@@ -7,10 +7,12 @@ from typing import Any, Literal
 
 import pytest
 
-from fentro_core import calculation, catalogue, typed_json
-from fentro_core.refusal import Refused
-from fentro_core.sentence import Sentence
-from fentro_core.visit.snapshot import snapshot_schema
+from fentro_core.base import calculation
+from fentro_core import catalogue
+from fentro_core.base import typed_json
+from fentro_core.base.refusal import Refused
+from fentro_core.base.sentence import Sentence
+from fentro_core.logbook.snapshot import snapshot_schema
 
 
 @dataclass(frozen=True)

@@ -5,8 +5,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fentro_core import units
-from fentro_core.sentence import Sentence
+from fentro_core.base import units
+from fentro_core.base.sentence import Sentence
 
 registry = pint.UnitRegistry()
 registry.define("inch_of_water = 2.54 * centimeter_H2O")

@@ -9,7 +9,7 @@ from typing import Any
 
 import pytest
 
-from fentro_core.measuring.instruments import Accuracy, Instrument
+from fentro_core.instruments.instrument import Accuracy, Instrument
 from fentro_server.measuring import exports
 from fentro_server.measuring.desk import KEPT_S, UNSENT, Desk, Place, Situation
 from fentro_server.measuring.logger_files import opened

@@ -16,8 +16,8 @@ from django.utils import timezone
 from fentro_core.economizer.configuration import read_configuration
 from fentro_core.economizer.places import ControllerGone, ControllerRefused
 from fentro_core.economizer.proof.plan import Day, plan
-from fentro_core.visit.entries import standing
-from fentro_core.visit.temporary import ledger
+from fentro_core.logbook.entry import standing
+from fentro_core.logbook.temporary import ledger
 from fentro_server.accounts.models import Person
 from fentro_server.controllers.gateway import HttpController
 from fentro_server.controllers.holding import held_words, hold, release

@@ -138,7 +138,7 @@ def test_starting_twice_is_starting_once(ours: House, theirs: House) -> None:
 
 
 def test_the_snapshot_downloads_and_the_core_reads_it(ours: House) -> None:
-    from fentro_core.visit.snapshot import read_snapshot
+    from fentro_core.logbook.snapshot import read_snapshot
     from fentro_core.visit.work_up import work_up
 
     client = signed_in(ours.people["technician"])

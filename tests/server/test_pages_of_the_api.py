@@ -14,8 +14,8 @@ from django.db import IntegrityError, transaction
 from django.test import Client, override_settings
 from django.utils import timezone
 
-from fentro_core.typed_json import write
-from fentro_core.visit.snapshot import read_snapshot
+from fentro_core.base.typed_json import write
+from fentro_core.logbook.snapshot import read_snapshot
 from fentro_core.visit.work_up import work_up
 from fentro_server.demo import scenario
 from fentro_server.instruments.models import Instrument

@@ -8,18 +8,22 @@ from itertools import pairwise
 import pytest
 
 from fentro_core.air.state import AirState
-from fentro_core.measuring.quantities import READABLE
-from fentro_core.visit.air_path import air_path
-from fentro_core.visit.nameplate import Branch, FurnacePlate, HeatPumpPlate, RooftopPlate, VentilatorPlate
+from fentro_core.instruments.quantities import READABLE
+from fentro_core.system.kinds import air_path
+from fentro_core.system.nameplate import Branch
+from fentro_core.system.gas_furnace import FurnaceNameplate
+from fentro_core.system.heat_pump import HeatPumpNameplate
+from fentro_core.system.packaged_rooftop import RooftopNameplate
+from fentro_core.system.dwelling_ventilator import VentilatorNameplate
 from fentro_standins.probes.physics import BUILDS, SCENARIOS, AirSystem, chance_of
 from fentro_standins.probes.rack import KINDS, PROBES, Rack
 
 START = datetime(2026, 7, 1, 10, tzinfo=UTC)
 PLATES = {
-    "packaged_rooftop": RooftopPlate(economizer=True),
-    "furnace_with_coil": FurnacePlate(branches=(Branch("North"),)),
-    "split_heat_pump": HeatPumpPlate(night_cooling=True),
-    "dwelling_ventilator": VentilatorPlate(heat_recovery=True),
+    "packaged_rooftop": RooftopNameplate(economizer=True),
+    "furnace_with_coil": FurnaceNameplate(branches=(Branch("North"),)),
+    "split_heat_pump": HeatPumpNameplate(night_cooling=True),
+    "dwelling_ventilator": VentilatorNameplate(heat_recovery=True),
 }
 
 

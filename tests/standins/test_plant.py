@@ -12,8 +12,8 @@ from hypothesis import strategies as st
 from bench.examples import HELD, TUNED
 from bench.findings import accused, causes_of, score, told
 from fentro_core.air.pressure import standard_pressure
-from fentro_core.performance.expected import expected_cooling
-from fentro_core.visit.snapshot import read_snapshot
+from fentro_core.cooling.expected import expected_cooling
+from fentro_core.logbook.snapshot import read_snapshot
 from fentro_standins.plant.unit import Conditions, Design, Faults, Running, flow_balance, run, taps
 from fentro_standins.plant.visit import Case, Mistake, visit
 

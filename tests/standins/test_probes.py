@@ -10,7 +10,7 @@ import pytest
 from starlette.testclient import TestClient
 
 from fentro_core.air.state import AirState
-from fentro_core.measuring.steadiness import steadiness
+from fentro_core.instruments.steadiness import steadiness
 from fentro_standins.probes.physics import BUILDS, SCENARIOS, AirSystem
 from fentro_standins.probes.rack import Rack
 from fentro_standins.probes.service import application

@@ -7,8 +7,9 @@ from pathlib import Path
 
 import pytest
 
-from fentro_core import calculation, catalogue
-from fentro_core.units import KINDS
+from fentro_core.base import calculation
+from fentro_core import catalogue
+from fentro_core.base.units import KINDS
 
 ROOT = Path(__file__).resolve().parents[2]
 DOCUMENTS = ["README.md", "CONTRIBUTING.md", "docs/architecture.md", "docs/method.md", "docs/install.md", "docs/controller.md"]

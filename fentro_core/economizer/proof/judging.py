@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
+from fentro_core.base.measured import Measured
+from fentro_core.base.sentence import Sentence
+from fentro_core.base.verdict import Mark, judge
 from fentro_core.economizer.proof.step import EYE_HALF_WIDTHS, NAMES, Due, Judged, StepVerdict, TestRun
-from fentro_core.measured import Measured
-from fentro_core.sentence import Sentence
-from fentro_core.verdict import Mark, judge
 
 _GRAVEST: tuple[Mark, ...] = ("off", "not_measured", "too_close", "watch", "holds")
 

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
+from fentro_core.base.refusal import Refused
+from fentro_core.base.sentence import Sentence
 from fentro_core.economizer.configuration import LOOP_NAMES, LOOPS, Configuration
 from fentro_core.economizer.places import PLACES, TEMPERATURES
 from fentro_core.economizer.proof.plan import CALL_K, MOVING, OCCUPIED, UNGUARDED, Day, cool_enough, outdoor_at
 from fentro_core.economizer.proof.step import CHANGE, Due, Step, Stimulus
-from fentro_core.refusal import Refused
-from fentro_core.sentence import Sentence
 
 STEP_K = 2.0
 WATCH_S = 60.0

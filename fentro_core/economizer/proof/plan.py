@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
+from fentro_core.air.constants import humidity_ratio_of
 from fentro_core.air.pressure import SEA_LEVEL_PA
 from fentro_core.air.state import AirState
+from fentro_core.base.refusal import Refused
+from fentro_core.base.sentence import Sentence
 from fentro_core.economizer.configuration import Configuration
 from fentro_core.economizer.proof.step import ALARMING, OVERRIDES, SHARE, Due, Hand, Step, Stimulus
-from fentro_core.refusal import Refused
-from fentro_core.sentence import Sentence
 
 LOCK_OUT = "Lock out and tag the power before a hand goes near dampers, linkage or blower. Capacitors hold charge."
 FREEZE = "Frost: cold mixed air can burst a water coil. Not with water in the coil; stop when the mixed air nears freezing."
@@ -77,7 +78,7 @@ def outdoor_at(setting: Configuration, day: Day, under_k: float) -> tuple[Stimul
 
 
 def _humidity(dry_bulb_c: float, enthalpy: float, pressure_pa: float) -> float:
-    ratio = (enthalpy - 1006.0 * dry_bulb_c) / (2.501e6 + 1860.0 * dry_bulb_c)
+    ratio = humidity_ratio_of(enthalpy, dry_bulb_c)
     saturated = AirState.from_rh(dry_bulb_c, 1.0, pressure_pa)
     vapour = ratio * pressure_pa / (0.621945 + ratio)
     full = saturated.humidity_ratio * pressure_pa / (0.621945 + saturated.humidity_ratio)

@@ -8,7 +8,7 @@ from typing import Any
 from fentro_core.economizer.places import PLACES, TEMPERATURES, Controller, ControllerGone, ControllerRefused
 from fentro_core.economizer.proof.running import Run, channels
 from fentro_core.economizer.proof.step import Step, TestRun
-from fentro_core.economizer.which import Condition, Reference, which_is_which
+from fentro_core.economizer.sensor_identity import Condition, Reference, which_is_which
 
 Hands = Callable[[str, str], None]
 Wait = Callable[[float], None]

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Literal
 
-from fentro_core.sentence import Sentence
-from fentro_core.verdict import Mark
+from fentro_core.base.sentence import Sentence
+from fentro_core.base.verdict import Mark
 
 SHARE = "outdoor_share"
 ALARMING = "alarming"

@@ -1,0 +1,1 @@
+"""Airflow by every way there is."""

@@ -1,0 +1,1 @@
+"""What everything stands on: units, measured values, working, sentences, refusals, verdicts, calculations, typed JSON."""

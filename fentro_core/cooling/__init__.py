@@ -1,0 +1,1 @@
+"""Cooling: split, capacity, and what this unit should give now."""

@@ -1,0 +1,277 @@
+"""What this unit should do at these conditions: apparatus dew point and bypass factor, from the rated point to now."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from functools import lru_cache
+from math import exp, log
+
+import psychrolib
+
+from fentro_core.air.constants import dry_bulb_of, heat_capacity, vapour_enthalpy
+from fentro_core.air.pressure import SEA_LEVEL_PA
+from fentro_core.air.state import AirState
+from fentro_core.base.calculation import calculation
+from fentro_core.base.refusal import Refused
+from fentro_core.base.working import SILENT, Working
+
+RATED_DRY_BULB_C = (80 - 32) / 1.8
+RATED_WET_BULB_C = (67 - 32) / 1.8
+RATED_OUTDOOR_F = 95.0
+RATED_OUTDOOR_C = (RATED_OUTDOOR_F - 32) / 1.8
+RATED_WET_BULB_F = 67.0
+"""Rated at 80/67 °F entering, 95 °F outdoor, sea level."""
+
+USUAL_SHR = 0.76
+"""Taken when the plate says no sensible heat ratio; said beside the number."""
+
+SPLIT_TOLERANCE_K = 3 / 1.8
+"""±3 °F on the split."""
+
+CAPACITY_TOLERANCE_SHARE = 0.10
+
+WET_BULB_RANGE_F = (55.0, 75.0)
+OUTDOOR_RANGE_F = (65.0, 115.0)
+FLOW_RANGE = (0.6, 1.3)
+"""Where the curves below were fitted; outside, no verdict comes from them."""
+
+
+@dataclass(frozen=True)
+class ExpectedCooling:
+    """What the unit should do now. `outside`: which conditions lie outside the model's range; empty when none."""
+
+    total_w: float
+    sensible_w: float
+    sensible_heat_ratio: float
+    split_k: float
+    leaving_dry_bulb_c: float
+    leaving_humidity_ratio: float
+    apparatus_dew_point_c: float
+    bypass_factor: float
+    rated_bypass_factor: float
+    dry_coil: bool
+    outside: tuple[str, ...]
+
+
+def capacity_by_temperature(entering_wet_bulb_f: float, outdoor_f: float) -> float:
+    """Share of rated capacity at these temperatures [°F], 1 at the rated point (NREL/TP-5500-56354, single speed)."""
+
+    def curve(wb: float, odb: float) -> float:
+        return (
+            3.670270705 - 0.098652414 * wb + 0.000955906 * wb**2 + 0.006552414 * odb - 0.0000156 * odb**2 - 0.000131877 * wb * odb
+        )
+
+    return curve(entering_wet_bulb_f, outdoor_f) / curve(RATED_WET_BULB_F, RATED_OUTDOOR_F)
+
+
+def capacity_by_flow(share: float) -> float:
+    """Share of rated capacity at this share of the rated dry-air mass flow (same source)."""
+    return 0.718605468 + 0.410099989 * share - 0.128705457 * share**2
+
+
+def _root(function: Callable[[float], float], low: float, high: float) -> float:
+    """Where an increasing function crosses zero, by halving."""
+    for _ in range(44):
+        middle = (low + high) / 2
+        if function(middle) > 0:
+            high = middle
+        else:
+            low = middle
+    return (low + high) / 2
+
+
+def _saturated_at(enthalpy: float, pressure_pa: float) -> AirState:
+    """Saturated air of this enthalpy, by Newton's steps kept within a shrinking bracket."""
+
+    def saturated(t: float) -> AirState:
+        return AirState(t, float(psychrolib.GetSatHumRatio(t, pressure_pa)), pressure_pa)
+
+    low, high = -40.0, 60.0
+    dry_bulb = 10.0
+    for _ in range(40):
+        excess = saturated(dry_bulb).enthalpy_j_per_kg - enthalpy
+        if abs(excess) < 1e-4:
+            break
+        low, high = (low, dry_bulb) if excess > 0 else (dry_bulb, high)
+        slope = (saturated(dry_bulb + 0.01).enthalpy_j_per_kg - enthalpy - excess) / 0.01
+        dry_bulb -= excess / slope
+        if not low < dry_bulb < high:
+            dry_bulb = (low + high) / 2
+    return saturated(dry_bulb)
+
+
+def _apparatus_dew_point(entering: AirState, leaving_enthalpy: float, leaving_ratio: float) -> float:
+    """Enthalpy where the mixing line from entering through leaving meets saturation."""
+    dh, dw = leaving_enthalpy - entering.enthalpy_j_per_kg, leaving_ratio - entering.humidity_ratio
+
+    def excess(along: float) -> float:
+        """How far the line lies above saturation, in humidity ratio, at this multiple of the way to leaving."""
+        ratio = entering.humidity_ratio + along * dw
+        dry_bulb = dry_bulb_of(entering.enthalpy_j_per_kg + along * dh, ratio)
+        return ratio - float(psychrolib.GetSatHumRatio(dry_bulb, entering.pressure_pa))
+
+    far = 1.0
+    while excess(far) < 0:
+        far += 0.05
+        if far > 4.0:
+            raise Refused(
+                "The rated point of the plate can't be: this capacity, flow and sensible heat ratio belong to no coil.",
+                "rated_sensible_heat_ratio",
+            )
+    if far == 1.0:
+        raise Refused("The rated point of the plate would blow fog: check capacity, airflow and ratio.", "rated_total_w")
+    along = _root(excess, far - 0.05, far)
+    return entering.enthalpy_j_per_kg + along * dh
+
+
+@dataclass(frozen=True)
+class RatedCoil:
+    """A coil from its rated point: dry-air mass flow, bypass factor, and ``A0 = -ln(BF) m``."""
+
+    total_w: float
+    mass_flow: float
+    bypass_factor: float
+    area: float
+
+
+@lru_cache(maxsize=256)
+def rated_coil(rated_total_w: float, rated_airflow_m3s: float, rated_sensible_heat_ratio: float = USUAL_SHR) -> RatedCoil:
+    """The coil behind a plate.
+
+    Raises
+    ------
+    Refused
+        A rated point that no coil can have.
+    """
+    if rated_total_w <= 0:
+        raise Refused("The rated capacity must be above zero.", "rated_total_w")
+    if rated_airflow_m3s <= 0:
+        raise Refused("The rated airflow must be above zero.", "rated_airflow_m3s")
+    if not 0.4 <= rated_sensible_heat_ratio <= 1:
+        raise Refused("A rated sensible heat ratio lies between 0.4 and 1.", "rated_sensible_heat_ratio")
+    entering = AirState.from_wet_bulb(RATED_DRY_BULB_C, RATED_WET_BULB_C, SEA_LEVEL_PA)
+    mass = rated_airflow_m3s / entering.specific_volume_m3_per_kg
+    fall = rated_total_w / mass
+    leaving_enthalpy = entering.enthalpy_j_per_kg - fall
+    wet_part = (1 - rated_sensible_heat_ratio) * fall
+    leaving_ratio = entering.humidity_ratio - wet_part / vapour_enthalpy(entering.dry_bulb_c)
+    adp = _apparatus_dew_point(entering, leaving_enthalpy, leaving_ratio)
+    bypass = (leaving_enthalpy - adp) / (entering.enthalpy_j_per_kg - adp)
+    return RatedCoil(rated_total_w, mass, bypass, -log(bypass) * mass)
+
+
+@calculation("cooling.expected", "Cooling that this unit should give at these conditions")
+def expected_cooling(
+    entering: AirState,
+    outdoor_dry_bulb_c: float,
+    airflow_m3s: float,
+    rated_total_w: float,
+    rated_airflow_m3s: float,
+    rated_sensible_heat_ratio: float = USUAL_SHR,
+    fan_power_w: float = 0.0,
+    work: Working = SILENT,
+) -> ExpectedCooling:
+    """Capacity, sensible heat ratio, leaving air and split of *this* unit, entering air and outdoor temperature as given.
+
+    Parameters
+    ----------
+    entering : AirState
+        Return air at the site's pressure.
+    airflow_m3s : float
+        Volume flow of that air [m³/s].
+    fan_power_w : float
+        Heat of an indoor fan after the coil [W]: it makes the split smaller.
+
+    Notes
+    -----
+    Rated point gives the coil (`rated_coil`). Now ``Q = Q_r f_T f_F``; ``BF = exp(-A0 / m)``;
+    ``h_adp = h - (Q / m) / (1 - BF)``; ``SHR = (h(T, W_adp) - h_adp) / (h - h_adp)``, at most 1: a dry coil.
+
+    References
+    ----------
+    NREL/TP-5500-56354 for the two curves, single-speed unit.
+
+    >>> now = AirState.from_wet_bulb(24.0, 17.0)
+    >>> found = expected_cooling(now, 31.0, 0.566, 10_550.0, 0.566)
+    >>> round(found.total_w), round(found.split_k, 1)
+    (10324, 12.1)
+    """
+    if airflow_m3s <= 0:
+        raise Refused("Airflow must be above zero.", "airflow_m3s")
+    coil = rated_coil(rated_total_w, rated_airflow_m3s, rated_sensible_heat_ratio)
+    mass = airflow_m3s / entering.specific_volume_m3_per_kg
+    wet_f, outdoor_f = entering.wet_bulb_c * 1.8 + 32, outdoor_dry_bulb_c * 1.8 + 32
+    flow_share = mass / coil.mass_flow
+    by_temperature, by_flow = capacity_by_temperature(wet_f, outdoor_f), capacity_by_flow(flow_share)
+    total = coil.total_w * by_temperature * by_flow
+    outside = tuple(
+        words
+        for words, value, (low, high) in (
+            ("return wet bulb", wet_f, WET_BULB_RANGE_F),
+            ("outdoor temperature", outdoor_f, OUTDOOR_RANGE_F),
+            ("airflow", flow_share, FLOW_RANGE),
+        )
+        if not low <= value <= high
+    )
+    if total <= 0:
+        raise Refused("These conditions lie far outside what the model knows.", "outdoor_dry_bulb_c")
+    bypass = exp(-coil.area / mass)
+    enthalpy = entering.enthalpy_j_per_kg
+    adp = _saturated_at(enthalpy - total / mass / (1 - bypass), entering.pressure_pa)
+    over_adp = AirState(entering.dry_bulb_c, adp.humidity_ratio, entering.pressure_pa).enthalpy_j_per_kg
+    shr = min(1.0, (over_adp - adp.enthalpy_j_per_kg) / (enthalpy - adp.enthalpy_j_per_kg))
+    leaving_enthalpy = enthalpy - total / mass
+    leaving_ratio = entering.humidity_ratio - (1 - shr) * total / mass / vapour_enthalpy(entering.dry_bulb_c)
+    fan_rise = fan_power_w / (mass * heat_capacity(leaving_ratio))
+    leaving = dry_bulb_of(leaving_enthalpy, leaving_ratio) + fan_rise
+    found = ExpectedCooling(
+        total_w=total,
+        sensible_w=shr * total,
+        sensible_heat_ratio=shr,
+        split_k=entering.dry_bulb_c - leaving,
+        leaving_dry_bulb_c=leaving,
+        leaving_humidity_ratio=leaving_ratio,
+        apparatus_dew_point_c=adp.dry_bulb_c,
+        bypass_factor=bypass,
+        rated_bypass_factor=coil.bypass_factor,
+        dry_coil=shr >= 1.0,
+        outside=outside,
+    )
+    if not work.silent:
+        _write_down(work, found, entering, coil, mass, by_temperature, by_flow)
+    return found
+
+
+def _write_down(
+    work: Working,
+    found: ExpectedCooling,
+    entering: AirState,
+    coil: RatedCoil,
+    mass: float,
+    by_temperature: float,
+    by_flow: float,
+) -> None:
+    source = "NREL/TP-5500-56354, single-speed unit"
+    m, h = (mass, "mass_flow"), (entering.enthalpy_j_per_kg, "enthalpy")
+    total = (found.total_w, "power")
+    work.step(
+        "capacity expected now", "Q", "Q_r * f_T * f_F", *total, source=source,
+        remark="f_T by return wet bulb and outdoor temperature, f_F by dry-air flow against rated.",
+        Q_r=(coil.total_w, "power"), f_T=(by_temperature, "ratio"), f_F=(by_flow, "ratio"),
+    )  # fmt: skip
+    work.step(
+        "bypass factor now", "BF", "BF_r^(m_r / m)", found.bypass_factor, "ratio",
+        source="rated point: the coil's line to its apparatus dew point",
+        BF_r=(coil.bypass_factor, "ratio"), m_r=(coil.mass_flow, "mass_flow"), m=m,
+    )  # fmt: skip
+    adp_enthalpy = entering.enthalpy_j_per_kg - found.total_w / mass / (1 - found.bypass_factor)
+    work.step(
+        "enthalpy at the apparatus dew point", "h_a", "h - Q / m / (1 - BF)", adp_enthalpy, "enthalpy",
+        us="h - Q / 60 / m / (1 - BF)", source="balance over the coil", h=h, Q=total, m=m, BF=(found.bypass_factor, "ratio"),
+    )  # fmt: skip
+    work.step(
+        "split expected now", "dT", "T - T_leave", found.split_k, "temperature_difference",
+        source="leaving air by the sensible heat ratio at that dew point",
+        T=(entering.dry_bulb_c, "temperature"), T_leave=(found.leaving_dry_bulb_c, "temperature"),
+    )  # fmt: skip

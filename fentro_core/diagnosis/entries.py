@@ -1,0 +1,63 @@
+"""What is seen that is no number, and causes that were ruled out."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from fentro_core.base.refusal import Refused
+from fentro_core.diagnosis.cause import CAUSES
+from fentro_core.diagnosis.symptom import SYMPTOMS
+from fentro_core.logbook.kinds import EntryKind, register
+
+
+@dataclass(frozen=True)
+class Observation:
+    """Something seen that is no number: the filter's arrow, the blower's speed tap, or a symptom answered yes or no."""
+
+    item: str
+    value: str
+
+
+ITEMS: dict[str, dict[str, str]] = {
+    "filter_arrow": {
+        "agrees": "The arrow agrees with the picture",
+        "against": "The arrow stands against it",
+        "no_filter": "There is no filter, or no arrow",
+    },
+    "fan_tap": {},
+}
+"""Things to see besides symptoms, with the answers that may be given; none named: any words."""
+
+
+def _check_observation(body: Observation) -> None:
+    symptom = SYMPTOMS.get(body.item)
+    if symptom is not None and symptom.by_eye:
+        if body.value not in ("yes", "no"):
+            raise Refused("Answer yes or no.", "value")
+    elif body.item not in ITEMS:
+        raise Refused("There is no such thing to look at.", "item")
+    elif ITEMS[body.item] and body.value not in ITEMS[body.item]:
+        raise Refused("The filter's arrow agrees, stands against, or there is no filter.", "value")
+    if not body.value.strip() or len(body.value) > 60:
+        raise Refused("Write what you saw, in at most 60 letters.", "value")
+
+
+@dataclass(frozen=True)
+class Rejection:
+    """A proposed cause that the technician has ruled out, and why."""
+
+    cause: str
+    why: str
+
+
+def _check_rejection(body: Rejection) -> None:
+    if body.cause not in CAUSES:
+        raise Refused("There is no such cause.", "cause")
+    if not body.why.strip():
+        raise Refused("Say why it can't be this: the next one will want to know.", "why")
+
+
+register(
+    EntryKind(key="observation", body=Observation, name="Seen", check=_check_observation),
+    EntryKind(key="rejection", body=Rejection, name="Cause ruled out", check=_check_rejection),
+)

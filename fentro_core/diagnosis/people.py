@@ -1,0 +1,19 @@
+"""Who may look or mend, and the cautions that stand beside it; systems and modes that causes are told for."""
+
+ANYONE = "Anyone in the house"
+TECHNICIAN = "Technician"
+CERTIFIED = "Certified refrigerant technician"
+LICENSED = "Licensed combustion technician, with an analyser"
+ELECTRICAL = "Technician qualified for live electrical work"
+
+POWER_OFF = "Lock out power before opening; capacitors hold charge; keep hands from a blower until it stands still."
+CIRCUIT = "Refrigerant circuit: certified persons only."
+FLAME = "Gas and carbon monoxide: a licensed person with an analyser."
+HEIGHT = "Ladder, roof and attic: three points of contact, heat breaks; leave asbestos-like insulation alone."
+
+COOLING = "cooling"
+HEATING = "heating"
+GAS = ("furnace_with_coil",)
+PUMP = ("split_heat_pump",)
+ROOF = ("packaged_rooftop",)
+SPLIT_SYSTEMS = ("furnace_with_coil", "split_heat_pump")

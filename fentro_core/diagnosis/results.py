@@ -1,0 +1,47 @@
+"""A possible cause and the next look as they go out."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from fentro_core.base.sentence import Sentence
+
+
+@dataclass(frozen=True)
+class Finding:
+    """A possible cause: what speaks for it and against it, how to prove it, who may act. `why_not`: rejected, and why."""
+
+    key: str
+    name: str
+    part: str
+    fit: float
+    likely: bool
+    why: str
+    do: str
+    who: str
+    caution: str
+    check: str
+    check_minutes: float
+    check_who: str
+    seen: tuple[Sentence, ...]
+    ordinary: tuple[Sentence, ...]
+    against: tuple[Sentence, ...]
+    unexplained: tuple[Sentence, ...]
+    why_not: str | None = None
+    rejection: str | None = None
+
+
+@dataclass(frozen=True)
+class NextCheck:
+    """The look that separates the leading causes best for its minutes. `stations`: where to read; empty: answer by eye."""
+
+    key: str
+    title: str
+    ask: str
+    minutes: float
+    who: str
+    caution: str
+    by_eye: bool
+    stations: tuple[str, ...]
+    between: tuple[str, ...]
+    bits: float

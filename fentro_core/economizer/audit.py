@@ -1,0 +1,129 @@
+"""An economizer's points against a reference, which is which, and its alarms, from a visit's logbook."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import TypeVar
+
+from fentro_core.base.refusal import Refused
+from fentro_core.base.sentence import Sentence
+from fentro_core.economizer.alarms import ALARMS, consequence
+from fentro_core.economizer.configuration import Configuration
+from fentro_core.economizer.entries import AlarmCheck, AlarmClosed, AlarmSeen, PointList, PointRead
+from fentro_core.economizer.points import Compared, PointLine, compare, physics_checks
+from fentro_core.economizer.results import AlarmCheckLine, AlarmLine, PointPage
+from fentro_core.economizer.sensor_identity import Condition, Reference, WhichIsWhich, which_is_which
+from fentro_core.economizer.sensors import sensor_state
+from fentro_core.logbook.entry import Entry
+
+Said = TypeVar("Said")
+
+
+def last_of(entries: Iterable[Entry], kind: type[Said]) -> tuple[Said | None, str]:
+    """The last thing of a kind that was said, and its entry."""
+    found: tuple[Said | None, str] = (None, "")
+    for entry in entries:
+        if isinstance(entry.body, kind):
+            found = (entry.body, entry.id)
+    return found
+
+
+def points_page(entries: list[Entry], planned: Configuration, phase: str) -> PointPage:
+    """The audit of points in a phase: every line with its last reading, physics, which is which.
+
+    What was read before a change and after it are never put together: a wire moved in between would be no sensor's fault.
+    """
+    listed, _ = last_of(entries, PointList)
+    lines = listed.lines if isinstance(listed, PointList) else tuple(
+        PointLine(terminal, f"{place} air".capitalize(), place) for terminal, place in planned.terminals.items()
+    )  # fmt: skip
+    reads: dict[str, dict[str, PointRead]] = {}
+    latest: dict[str, PointRead] = {}
+    for entry in entries:
+        if isinstance(entry.body, PointRead) and entry.phase == phase:
+            reads.setdefault(entry.body.condition or "as it is", {})[entry.body.terminal] = entry.body
+            latest[entry.body.terminal] = entry.body
+    compared = tuple(
+        compare(line, read.shown_c, read.reference_c, read.plus_minus_k)
+        if (read := latest.get(line.terminal))
+        else Compared(line)
+        for line in lines
+    )
+    last = list(reads.values())[-1] if reads else {}
+    shown = {line.place: last[line.terminal].shown_c for line in lines if line.place and line.terminal in last}
+    which, trouble = _which(lines, reads)
+    names = {line.terminal: line.name for line in lines}
+    swapped = tuple(names[each.label] for each in which.sensors if each.looks_swapped) if which else ()
+    return PointPage(compared, physics_checks(shown, None, None), tuple(reads), which, trouble, swapped)
+
+
+def _which(lines: tuple[PointLine, ...], reads: dict[str, dict[str, PointRead]]) -> tuple[WhichIsWhich | None, Sentence | None]:
+    """Conditions in which every placed sensor was read with its reference."""
+    placed = {line.terminal: line.place for line in lines if line.place}
+    seen = [terminal for terminal in placed if any(terminal in each for each in reads.values())]
+    claimed = {terminal: placed[terminal] for terminal in seen}
+    conditions = tuple(
+        Condition(
+            name, {terminal: each[terminal].shown_c for terminal in seen},
+            {claimed[terminal]: Reference(each[terminal].reference_c, each[terminal].plus_minus_k) for terminal in seen},
+        )
+        for name, each in reads.items()
+        if all(terminal in each for terminal in seen)
+    )  # fmt: skip
+    if len(seen) < 2 or not conditions:
+        return None, Sentence.of("Read at least two sensors, each with a reference probe at its place, in one or two conditions.")
+    try:
+        return which_is_which(conditions, claimed), None
+    except Refused as refusal:
+        return None, refusal.sentence
+
+
+def audit_of(points: PointPage) -> dict[str, bool] | None:
+    """Whether the sensors were found swapped or drifted; None until they were read."""
+    if points.which is None:
+        return None
+    swapped = points.which.swapped
+    return {"swapped": swapped, "drifted": not swapped and any(sensor.off for sensor in points.which.sensors)}
+
+
+def alarm_lines(entries: list[Entry], planned: Configuration) -> tuple[AlarmLine, ...]:
+    """Every alarm seen, with its checks and how it ended."""
+    checks: dict[str, list[AlarmCheckLine]] = {}
+    ends: dict[str, AlarmClosed] = {}
+    for entry in entries:
+        if isinstance(entry.body, AlarmCheck):
+            body = entry.body
+            line = AlarmCheckLine(entry.id, body.check, body.found, body.good, _resistance(body))
+            checks.setdefault(body.alarm, []).append(line)
+        elif isinstance(entry.body, AlarmClosed):
+            ends[entry.body.alarm] = entry.body
+    lines = []
+    for entry in entries:
+        if not isinstance(entry.body, AlarmSeen):
+            continue
+        kind, end = ALARMS[entry.body.alarm], ends.get(entry.id)
+        lines.append(AlarmLine(
+            entry.id, kind.key, kind.name, entry.body.words, kind.means, consequence(kind.key, planned), kind.by_itself,
+            kind.caution, kind.checks, tuple(checks.get(entry.id, ())), end.cause if end else "", end.found if end else True,
+            end is not None,
+        ))  # fmt: skip
+    return tuple(lines)
+
+
+_STATE_WORDS = {"open": "an open circuit", "short": "a short circuit", "drift": "a drifting sensor", "good": "a good sensor"}
+
+
+def _resistance(body: AlarmCheck) -> Sentence | None:
+    if not body.curve or body.resistance_ohm is None or body.reference_c is None:
+        return None
+    try:
+        found = sensor_state(body.curve, body.resistance_ohm, body.reference_c)
+    except Refused as refusal:
+        return refusal.sentence
+    if found.state in ("open", "short"):
+        return Sentence.of(f"{{ohm}} is {_STATE_WORDS[found.state]}.", ohm=(body.resistance_ohm, "resistance"))
+    return Sentence.of(
+        f"{{ohm}} is {{shown}}, {{error}} from the reference: {_STATE_WORDS[found.state]}.",
+        ohm=(body.resistance_ohm, "resistance"), shown=(found.temperature_c, "temperature"),
+        error=(found.error_k, "temperature_difference"),
+    )  # fmt: skip

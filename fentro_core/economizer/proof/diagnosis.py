@@ -1,0 +1,114 @@
+"""From all tests together to the one thing that is wrong: every fault is weighed against all of them."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
+from math import exp, log
+
+from fentro_core.economizer.proof.faults import FAULTS, FAULTS_BY_KEY, ControlFault
+from fentro_core.economizer.proof.judging import verdict
+from fentro_core.economizer.proof.step import TestRun
+
+FALSE_ALARM = 0.02
+"""How often a test is upset by something its cause says nothing about."""
+
+AUDIT_FALSE_ALARM = 0.002
+"""A probe at the sensor's place says more than a test."""
+
+SURE_FROM = 0.6
+SOUND_BEFOREHAND = 0.35
+
+
+@dataclass(frozen=True)
+class Suspect:
+    """A fault with how sure the tests make it, 0 to 1, and the signs that speak for it."""
+
+    fault: ControlFault
+    sure: float
+    signs: tuple[str, ...]
+
+
+@dataclass(frozen=True)
+class Diagnosis:
+    """Faults by rank; `found`: the first, where it is sure enough; `sound`: how sure that nothing is wrong."""
+
+    suspects: tuple[Suspect, ...]
+    found: str
+    sound: float
+
+
+_PATTERNS: dict[str, tuple[Mapping[str, float], ...]] = {
+    fault.key: tuple(variant.chances() for variant in fault.variants) for fault in FAULTS
+}
+
+
+def signs_of(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None) -> dict[str, bool]:
+    """Every sign that was looked for: ``test.point.side`` and ``test.not_ready``, True where it was seen.
+
+    `audit`: ``swapped`` and ``drifted`` from the comparison of the sensors with a reference, where it was made.
+    """
+    found: dict[str, bool] = {f"audit.{key}": value for key, value in (audit or {}).items()}
+    for seen in tests:
+        if seen.ended in ("stopped", "gone", "refused"):
+            continue
+        found["any.tripped"] = found.get("any.tripped", False) or seen.ended == "tripped"
+        if seen.ended == "tripped":
+            continue
+        if any(f"{seen.test}.not_ready" in pattern for patterns in _PATTERNS.values() for pattern in patterns):
+            found[f"{seen.test}.not_ready"] = seen.ended == "not_ready"
+        if seen.ended == "not_ready":
+            continue
+        for point in verdict(seen).points:
+            if point.mark in ("not_measured", "too_close"):
+                continue
+            for side, limit in (("low", point.low), ("high", point.high)):
+                if limit is not None:
+                    found[f"{seen.test}.{point.point}.{side}"] = point.mark == "off" and point.side == side
+    return found
+
+
+def _likelihood(pattern: Mapping[str, float], signs: Mapping[str, bool]) -> float:
+    total = 0.0
+    for sign, seen in signs.items():
+        sure = pattern.get(sign, AUDIT_FALSE_ALARM if sign.startswith("audit.") else FALSE_ALARM)
+        total += log(sure if seen else 1 - sure)
+    return total
+
+
+def diagnose(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None) -> Diagnosis:
+    """Weigh every fault against all tests.
+
+    Parameters
+    ----------
+    tests : iterable of TestRun
+        The last run of each test.
+    audit : mapping, optional
+        Whether the sensors were found ``swapped`` or ``drifted``.
+    """
+    signs = signs_of(tests, audit)
+    weights = {"": log(SOUND_BEFOREHAND) + _likelihood({}, signs)}
+    prior = log((1 - SOUND_BEFOREHAND) / len(FAULTS))
+    for key, patterns in _PATTERNS.items():
+        weights[key] = prior + max(_likelihood(pattern, signs) for pattern in patterns)
+    top = max(weights.values())
+    scaled = {key: exp(value - top) for key, value in weights.items()}
+    whole = sum(scaled.values())
+    seen = [sign for sign, there in signs.items() if there]
+    suspects = []
+    for key, weight in sorted(scaled.items(), key=lambda each: -each[1]):
+        speaking = tuple(sign for sign in seen if any(sign in pattern for pattern in _PATTERNS.get(key, ())))
+        if key and speaking and weight / whole >= 0.01:
+            suspects.append(Suspect(FAULTS_BY_KEY[key], weight / whole, speaking))
+    first = suspects[0] if suspects else None
+    sure = first is not None and first.sure >= SURE_FROM
+    return Diagnosis(tuple(suspects), first.fault.key if first and sure else "", scaled[""] / whole)
+
+
+def faults_of_test(test: str, diagnosis: Diagnosis) -> tuple[ControlFault, ...]:
+    """Faults that would upset this one test, those that fit all tests best first."""
+    named = {suspect.fault.key: suspect.sure for suspect in diagnosis.suspects}
+    fitting = [
+        fault for fault in FAULTS if any(sign.startswith(f"{test}.") for pattern in _PATTERNS[fault.key] for sign in pattern)
+    ]
+    return tuple(sorted(fitting, key=lambda fault: -named.get(fault.key, 0.0)))[:4]

@@ -1,0 +1,377 @@
+"""What may be wrong with a controlled economizer: every fault says which tests it would upset, and how surely."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Set
+from dataclasses import dataclass
+
+CERTAINLY, SURELY, MAYBE = 0.995, 0.93, 0.35
+"""How surely a fault upsets a test. Ours."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Upsets:
+    """What one variant of a fault upsets: ``test.point.side``, ``test.not_ready``, ``audit.swapped`` ..."""
+
+    certainly: Set[str] = frozenset()
+    surely: Set[str] = frozenset()
+    maybe: Set[str] = frozenset()
+
+    def chances(self) -> Mapping[str, float]:
+        """How likely each sign is, by sign."""
+        return {
+            **dict.fromkeys(self.surely, SURELY),
+            **dict.fromkeys(self.maybe, MAYBE),
+            **dict.fromkeys(self.certainly, CERTAINLY),
+        }
+
+
+@dataclass(frozen=True)
+class ControlFault:
+    """Something that may be wrong, what to do and who may; each variant shows in its own way."""
+
+    key: str
+    name: str
+    do: str
+    who: str
+    variants: tuple[Upsets, ...]
+
+
+FAULTS: tuple[ControlFault, ...] = (
+    ControlFault(
+        "stuck_damper",
+        "Damper stuck",
+        do="Power locked out, loosen the linkage and move the blades by hand: free them or renew the actuator.",
+        who="technician",
+        variants=(
+            Upsets(
+                surely={
+                    "full.damper_position.low",
+                    "cool.damper_position.low",
+                    "assist.damper_position.low",
+                    "below.damper_position.low",
+                    "relief.damper_position.low",
+                    "power.not_ready",
+                },
+                maybe={
+                    "minimum.damper_position.low",
+                    "full.outdoor_share.low",
+                    "above.damper_position.low",
+                    "heating.damper_position.low",
+                    "cold_mixed.not_ready",
+                    "cold_outdoor.damper_position.low",
+                    "sensor.damper_position.low",
+                    "inside.damper_position.low",
+                },
+            ),
+            Upsets(
+                surely={
+                    "closed.damper_position.high",
+                    "full.damper_position.low",
+                    "assist.damper_position.low",
+                    "unoccupied.damper_position.high",
+                    "relief.damper_position.low",
+                },
+                maybe={
+                    "closed.outdoor_share.high",
+                    "minimum.damper_position.high",
+                    "full.outdoor_share.low",
+                    "cool.damper_position.low",
+                    "above.damper_position.high",
+                    "inside.not_ready",
+                    "below.not_ready",
+                    "below.damper_position.low",
+                    "heating.damper_position.high",
+                    "cold_mixed.damper_position.high",
+                    "cold_mixed.not_ready",
+                    "power.damper_position.high",
+                    "power.not_ready",
+                    "sensor.damper_position.high",
+                    "minimum.outdoor_share.high",
+                },
+            ),
+            Upsets(
+                surely={
+                    "closed.damper_position.high",
+                    "minimum.damper_position.high",
+                    "above.damper_position.high",
+                    "inside.not_ready",
+                    "below.not_ready",
+                    "heating.damper_position.high",
+                    "unoccupied.damper_position.high",
+                    "cold_mixed.damper_position.high",
+                    "power.damper_position.high",
+                },
+                maybe={
+                    "closed.outdoor_share.high",
+                    "minimum.outdoor_share.high",
+                    "sensor.damper_position.high",
+                    "full.damper_position.low",
+                },
+            ),
+        ),
+    ),
+    ControlFault(
+        "reversed_actuator",
+        "Actuator turns the wrong way",
+        do="Turn its direction switch, or mount it the other way round; then drive it closed and look at the blades.",
+        who="technician",
+        variants=(
+            Upsets(
+                surely={
+                    "closed.outdoor_share.high",
+                    "full.outdoor_share.low",
+                },
+                maybe={
+                    "minimum.outdoor_share.high",
+                    "any.tripped",
+                },
+            ),
+        ),
+    ),
+    ControlFault(
+        "slipped_linkage",
+        "Linkage slips",
+        do="Power locked out, set the blades shut with the actuator shut, and tighten the clamp; mark the shaft.",
+        who="technician",
+        variants=(
+            Upsets(
+                surely={
+                    "full.outdoor_share.low",
+                },
+                maybe={
+                    "minimum.outdoor_share.low",
+                },
+            ),
+        ),
+    ),
+    ControlFault(
+        "low_limit_tied",
+        "Low limit reads the outdoor sensor",
+        do="Tie the loop to the mixed-air sensor in the configuration; save as found first.",
+        who="technician",
+        variants=(
+            Upsets(
+                surely={
+                    "cold_mixed.damper_position.high",
+                    "cold_outdoor.damper_position.low",
+                },
+            ),
+            Upsets(
+                surely={
+                    "cold_outdoor.damper_position.low",
+                    "cool.damper_position.low",
+                },
+                maybe={
+                    "cold_mixed.damper_position.high",
+                    "cold_mixed.not_ready",
+                    "above.damper_position.low",
+                    "heating.damper_position.low",
+                    "sensor.damper_position.low",
+                },
+            ),
+        ),
+    ),
+    ControlFault(
+        "swapped_sensors",
+        "Two sensors swapped",
+        do="Follow the wires; swap them back, or their names in the configuration.",
+        who="technician",
+        variants=(
+            Upsets(
+                certainly={
+                    "audit.swapped",
+                },
+                maybe={
+                    "any.tripped",
+                    "closed.outdoor_share.high",
+                    "closed.outdoor_share.low",
+                    "full.outdoor_share.low",
+                    "minimum.outdoor_share.low",
+                    "minimum.outdoor_share.high",
+                    "full.outdoor_share.high",
+                    "cool.damper_position.low",
+                    "below.damper_position.low",
+                    "cold_outdoor.damper_position.low",
+                    "inside.damper_position.low",
+                    "sensor.damper_position.low",
+                },
+            ),
+        ),
+    ),
+    ControlFault(
+        "drifted_sensor",
+        "A sensor shows a wrong temperature",
+        do="Clean its connector, check it by resistance, renew it if it drifts.",
+        who="technician",
+        variants=(
+            Upsets(
+                certainly={
+                    "audit.drifted",
+                },
+                maybe={
+                    "closed.outdoor_share.high",
+                    "closed.outdoor_share.low",
+                    "full.outdoor_share.low",
+                    "minimum.outdoor_share.low",
+                    "minimum.outdoor_share.high",
+                    "cool.damper_position.low",
+                },
+            ),
+        ),
+    ),
+    ControlFault(
+        "wrong_changeover",
+        "Changeover set wrong",
+        do="Set the changeover as planned.",
+        who="technician",
+        variants=(
+            Upsets(
+                surely={
+                    "above.damper_position.high",
+                    "above.compressor.low",
+                    "inside.not_ready",
+                    "below.not_ready",
+                },
+            ),
+            Upsets(
+                surely={
+                    "below.damper_position.low",
+                },
+            ),
+            Upsets(
+                surely={
+                    "below.damper_position.low",
+                },
+                maybe={
+                    "cool.damper_position.low",
+                    "assist.damper_position.low",
+                    "cool.compressor.high",
+                    "cold_mixed.not_ready",
+                },
+            ),
+        ),
+    ),
+    ControlFault(
+        "wrong_minimum",
+        "Minimum position set wrong",
+        do="Set the minimum position by the measured share.",
+        who="technician",
+        variants=(
+            Upsets(
+                surely={
+                    "above.damper_position.high",
+                    "inside.not_ready",
+                    "below.not_ready",
+                },
+                maybe={
+                    "heating.damper_position.high",
+                    "sensor.damper_position.high",
+                },
+            ),
+            Upsets(
+                maybe={
+                    "above.damper_position.high",
+                    "heating.damper_position.high",
+                    "sensor.damper_position.high",
+                    "inside.not_ready",
+                    "below.not_ready",
+                    "inside.damper_position.high",
+                },
+            ),
+            Upsets(
+                surely={
+                    "above.damper_position.low",
+                },
+                maybe={
+                    "heating.damper_position.low",
+                    "sensor.damper_position.low",
+                    "inside.damper_position.low",
+                    "cold_mixed.not_ready",
+                },
+            ),
+        ),
+    ),
+    ControlFault(
+        "relief_blocked",
+        "Relief does not open",
+        do="Free the relief damper; look for screens full of leaves, and a fan that runs the wrong way.",
+        who="technician",
+        variants=(
+            Upsets(
+                surely={
+                    "relief.building_pressure.high",
+                },
+            ),
+        ),
+    ),
+    ControlFault(
+        "compressor_not_locked",
+        "Compressor runs although outdoor air cools",
+        do="Wire or set the interlock: outdoor air first.",
+        who="technician",
+        variants=(
+            Upsets(
+                surely={
+                    "cool.compressor.high",
+                },
+            ),
+            Upsets(
+                surely={
+                    "cool.compressor.high",
+                },
+                maybe={
+                    "assist.compressor.high",
+                    "assist.damper_position.high",
+                    "cool.damper_position.low",
+                    "assist.damper_position.low",
+                    "below.damper_position.low",
+                },
+            ),
+        ),
+    ),
+    ControlFault(
+        "no_differential",
+        "Changeover has no switching differential",
+        do="Set a differential of 1 to 2 °F (about 1 K).",
+        who="technician",
+        variants=(
+            Upsets(
+                surely={
+                    "inside.damper_position.high",
+                },
+            ),
+        ),
+    ),
+    ControlFault(
+        "fail_safe",
+        "Falls to the wrong side when power or a sensor fails",
+        do="Mount the actuator so that its spring closes; set the fallback as planned.",
+        who="technician",
+        variants=(
+            Upsets(
+                surely={
+                    "power.damper_position.high",
+                },
+            ),
+            Upsets(
+                surely={
+                    "sensor.damper_position.high",
+                },
+            ),
+            Upsets(
+                surely={
+                    "power.damper_position.high",
+                    "sensor.damper_position.high",
+                },
+            ),
+            Upsets(
+                surely={
+                    "sensor.damper_position.low",
+                },
+            ),
+        ),
+    ),
+)
+
+FAULTS_BY_KEY: dict[str, ControlFault] = {fault.key: fault for fault in FAULTS}

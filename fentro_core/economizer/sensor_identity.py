@@ -1,0 +1,149 @@
+"""Which is which: the assignment of sensors to places with the least squared misfit, and whether the labels claim another.
+
+Every sensor may have a constant error of its own, as ordinary sensors do; it is fitted and paid for. What moves with the
+air of a place hangs in it: that is why two conditions tell more than one.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+from itertools import permutations
+from math import exp, sqrt
+
+from fentro_core.base.calculation import calculation
+from fentro_core.base.refusal import Refused
+from fentro_core.base.working import SILENT, Working
+
+ORDINARY_ERROR_K = 1.0
+"""One sigma of the constant error that an ordinary sensor may have. Ours."""
+
+SENSOR_HALF_WIDTH_K = 0.4
+MORE_THAN_CHANCE = 0.05
+MOST_SENSORS = 7
+OFF_FROM_K = 1.5
+"""A constant error this large is worth a look wherever the sensor hangs."""
+
+
+@dataclass(frozen=True)
+class Reference:
+    """What a good probe showed at a place [°C], with its 95 % half-width [K]."""
+
+    value_c: float
+    plus_minus_k: float = 0.4
+
+
+@dataclass(frozen=True)
+class Condition:
+    """One state of the unit: what every named sensor showed [°C], and what a probe showed at every place."""
+
+    name: str
+    shown_c: dict[str, float]
+    known: dict[str, Reference]
+
+
+@dataclass(frozen=True)
+class SensorAt:
+    """A sensor by its label: the place the label claims, the best place, and its constant error there [K]."""
+
+    label: str
+    claimed: str
+    best: str
+    error_k: float
+    looks_swapped: bool
+    off: bool
+
+
+@dataclass(frozen=True)
+class WhichIsWhich:
+    """The best assignment. `chance`: how likely the claimed one is as good, by chance alone, 0 to 1; `swapped`: it is not."""
+
+    sensors: tuple[SensorAt, ...]
+    misfit_best: float
+    misfit_claimed: float
+    chance: float
+    swapped: bool
+    enough: bool
+    also: tuple[tuple[str, ...], ...] = field(default=())
+
+
+@calculation("economizer.which_is_which", "Which sensor hangs in which air, by least squared misfit")
+def which_is_which(conditions: tuple[Condition, ...], claimed: dict[str, str], work: Working = SILENT) -> WhichIsWhich:
+    """Find the places that fit the readings best, over all permutations.
+
+    Parameters
+    ----------
+    conditions : tuple of Condition
+        One at least; two or more, with air that changed in between, tell swapped sensors from ones with an error.
+    claimed : dict
+        Place by sensor label, as the point list says.
+
+    Raises
+    ------
+    Refused
+        No condition, more than seven sensors, a sensor or place that was not read in every condition.
+
+    References
+    ----------
+    Least squares with a normal prior on each sensor's constant error; the chance of the claimed assignment is
+    ``exp(-difference / 2)`` times the number of assignments tried (Bonferroni).
+
+    >>> cold = Condition("damper shut", {"A": 21.9, "B": 5.1}, {"return": Reference(22.0), "outdoor": Reference(5.0)})
+    >>> which_is_which((cold,), {"A": "outdoor", "B": "return"}).swapped
+    True
+    """
+    labels = sorted(claimed)
+    _check(conditions, claimed, labels)
+    places = sorted(set(claimed.values()))
+    costs = {(label, place): _cost(label, place, conditions) for label in labels for place in places}
+    assignments = [dict(zip(labels, order, strict=True)) for order in permutations(places)]
+    total = {tuple(each.values()): sum(costs[label, place][0] for label, place in each.items()) for each in assignments}
+    best = min(assignments, key=lambda each: (total[tuple(each.values())], each != claimed))
+    least, said = total[tuple(best.values())], total[tuple(claimed[label] for label in labels)]
+    chance = min(1.0, len(assignments) * exp(-(said - least) / 2))
+    work.step("misfit of the best places", "M", "sum(r * r)", least, "ratio")
+    work.step("misfit of the claimed places", "M_c", "sum(r * r)", said, "ratio")
+    swapped = best != claimed and chance < MORE_THAN_CHANCE
+    kept = best if swapped else claimed
+    return WhichIsWhich(
+        tuple(
+            SensorAt(
+                label, claimed[label], best[label], costs[label, kept[label]][1],
+                swapped and best[label] != claimed[label], abs(costs[label, kept[label]][1]) >= OFF_FROM_K,
+            )
+            for label in labels
+        ),
+        least, said, chance, swapped, len(conditions) >= 2,
+        tuple(order for order, cost in sorted(total.items(), key=lambda each: each[1])[1:4] if cost - least < 6.0),
+    )  # fmt: skip
+
+
+def _check(conditions: tuple[Condition, ...], claimed: Mapping[str, str], labels: list[str]) -> None:
+    if not conditions:
+        raise Refused("Read all sensors in one condition first; two tell more.", "conditions")
+    if not 2 <= len(labels) <= MOST_SENSORS:
+        raise Refused(f"Compare 2 to {MOST_SENSORS} sensors.", "claimed")
+    if len(set(claimed.values())) < len(labels):
+        raise Refused("Two labels claim the same place.", "claimed")
+    for index, condition in enumerate(conditions):
+        for label in labels:
+            if label not in condition.shown_c:
+                raise Refused(f"“{label}” was not read in “{condition.name}”.", f"conditions.{index}.shown_c")
+        for place in claimed.values():
+            if place not in condition.known:
+                raise Refused(f"No reference reading at “{place}” in “{condition.name}”.", f"conditions.{index}.known")
+
+
+def _cost(label: str, place: str, conditions: tuple[Condition, ...]) -> tuple[float, float]:
+    """Squared misfit of a sensor at a place, its constant error fitted, and that error [K]."""
+    weights, residuals = [], []
+    for condition in conditions:
+        known = condition.known[place]
+        sigma = sqrt(SENSOR_HALF_WIDTH_K**2 + known.plus_minus_k**2) / 1.96
+        weights.append(1 / sigma**2)
+        residuals.append(condition.shown_c[label] - known.value_c)
+    prior = 1 / ORDINARY_ERROR_K**2
+    error = sum(w * r for w, r in zip(weights, residuals, strict=True)) / (sum(weights) + prior)
+    misfit = sum(w * (r - error) ** 2 for w, r in zip(weights, residuals, strict=True)) + error * error * prior
+    plain = sum(w * r for w, r in zip(weights, residuals, strict=True)) / sum(weights)
+    return misfit, plain

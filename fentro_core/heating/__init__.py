@@ -1,0 +1,1 @@
+"""Heating: rise, heat given, heat to be expected."""

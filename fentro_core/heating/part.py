@@ -1,0 +1,297 @@
+"""Heating: rise against the nameplate, heat given against what gas, electricity or outdoor air allow."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from fentro_core.airflow.heat_input import heat_input
+from fentro_core.airflow.ways import Airflow
+from fentro_core.base.measured import Measured, propagate
+from fentro_core.base.quantity import Quantity, quantity
+from fentro_core.base.refusal import Refused
+from fentro_core.base.sentence import Sentence
+from fentro_core.base.verdict import Mark, judge
+from fentro_core.base.working import Working
+from fentro_core.diagnosis.people import HEATING
+from fentro_core.diagnosis.signs import Sign
+from fentro_core.heating import heat
+from fentro_core.heating.causes import CAUSES
+from fentro_core.heating.heat import (
+    CARBON_MONOXIDE,
+    HEAT_TOLERANCE_SHARE,
+    WHO_MAY,
+    electric_rise,
+    heat_output,
+    heat_pump_expected,
+    judge_rise,
+    rise,
+)
+from fentro_core.heating.page import HeatingPage, WhoMay
+from fentro_core.heating.stations import stations
+from fentro_core.heating.symptoms import SYMPTOMS
+from fentro_core.instruments.station_air import StationAir
+from fentro_core.logbook.steps import Caution
+from fentro_core.phase.context import PartContext, missing, said
+from fentro_core.phase.known import Missing
+from fentro_core.phase.numbers import Followed, Number
+from fentro_core.phase.part import Part, PartResult
+from fentro_core.phase.results import Result, VerdictLine
+from fentro_core.phase.verdicts import softened
+from fentro_core.system.nameplate import CoolingNameplate
+
+Context = PartContext[CoolingNameplate]
+
+_KIND = "temperature_difference"
+LEAST_ELECTRIC_W = 500.0
+"""An electric heater that draws less is off."""
+
+TARGET_KEYS = ("target_heat", "target_rise")
+
+
+def work(context: Context) -> PartResult:
+    """Everything of heating while the unit heats; the page always, on a system that can."""
+    results: tuple[Result, ...] = ()
+    if context.mode == HEATING:
+        results = tuple(_results(context, context.given("airflow", Airflow) or Airflow()))
+    return PartResult(
+        results=results,
+        page=_page(context),
+        details=tuple(_verdicts(context)),
+        symptoms=(*context.signs_by_number(), *_signs(context)),
+    )
+
+
+def _results(context: Context, airflow: Airflow) -> Iterator[Result]:
+    """Rise, airflow, heat given and heat expected, in the order they are shown."""
+    return_, supply = context.air("return"), context.air("supply")
+    in_use = context.result_of("airflow", "airflow")
+    if return_ is None or supply is None:
+        yield missing("rise", ["Return and supply dry bulb"])
+        yield from (in_use,) if in_use else ()
+        return
+    working = Working()
+    rise(return_.dry_bulb.value, supply.dry_bulb.value, working)
+    allowed = context.nameplate.rise_range_k
+    remark = None
+    if allowed:
+        remark = Sentence.of("The plate allows {low} to {high}.", low=(allowed[0], _KIND), high=(allowed[1], _KIND))
+    yield context.keep("rise", supply.dry_bulb - return_.dry_bulb, working, remark)
+    yield from (in_use,) if in_use else ()
+    context.note("outlet", supply.dry_bulb)
+    given = _given(context, airflow, return_, supply)
+    expected = _expected(context, airflow, return_)
+    yield given
+    yield from expected
+    heat_total, target = context.number("heat_total"), context.number("target_heat")
+    if heat_total and target:
+        inputs = {"heat": heat_total, "target": target}
+        context.note("heat_share", propagate(lambda heat, target: {"share": heat / target}, inputs)["share"])
+
+
+def _given(context: Context, airflow: Airflow, return_: StationAir, supply: StationAir) -> Result:
+    """Heat by a flow that was not itself worked out from heat."""
+    flow = airflow.apart_from_heat
+    if flow is None:
+        return missing("heat_total", ["Airflow by hood, traverse, fan table or drop"])
+    inputs = {
+        "airflow_m3s": flow.flow,
+        "return_dry_bulb_c": return_.dry_bulb,
+        "supply_dry_bulb_c": supply.dry_bulb,
+        "humidity_ratio": return_.humidity_ratio or Measured(0.0),
+    }
+
+    def worked(work: Working, **given: float) -> float:
+        dry = {**given, "humidity_ratio": max(given["humidity_ratio"], 0.0)}
+        return heat_output(**dry, pressure_pa=context.pressure_pa, work=work)
+
+    working, silent = Working(), Working(silent=True)
+    worked(working, **{name: each.value for name, each in inputs.items()})
+    return context.keep("heat_total", propagate(lambda **given: {"heat": worked(silent, **given)}, inputs)["heat"], working)
+
+
+def _expected(context: Context, airflow: Airflow, return_: StationAir) -> list[Result]:
+    """Heat by the nameplate's fire, by the heater's watts, or by the outdoor air."""
+    source = heat_input(context.nameplate, context.readings)
+    if context.nameplate.burns_gas:
+        if isinstance(source, Missing):
+            return [missing("target_heat", source.what)]
+        return [context.keep("target_heat", source.value, source.work, source.remark)]
+    if not isinstance(source, Missing) and source.value.value > LEAST_ELECTRIC_W:
+        kept = context.keep("target_heat", source.value, source.work, source.remark)
+        return [kept, _electric_rise(context, airflow, source.value, return_)]
+    return _heat_pump(context, airflow, return_) if context.nameplate.is_heat_pump else []
+
+
+def _electric_rise(context: Context, airflow: Airflow, heat_w: Measured, return_: StationAir) -> Result:
+    flow = airflow.apart_from_heat or airflow.in_use
+    if flow is None:
+        return missing("target_rise", ["Airflow"])
+    inputs = {"heat": heat_w, "flow": flow.flow, "t_r": return_.dry_bulb}
+    working = Working()
+    pressure = context.pressure_pa
+    electric_rise(heat_w.value, flow.flow.value, return_.dry_bulb.value, 0.0, pressure, working)
+    found = propagate(lambda heat, flow, t_r: {"rise": electric_rise(heat, flow, t_r, 0.0, pressure)}, inputs)["rise"]
+    return context.keep("target_rise", found, working, Sentence.of("By the heater's watts and the airflow."))
+
+
+def _heat_pump(context: Context, airflow: Airflow, return_: StationAir) -> list[Result]:
+    rated, rated_flow = context.nameplate.rated_pump_heat_w, airflow.rated_m3s
+    outdoor, flow = context.air("outdoor"), airflow.in_use
+    if not rated or not rated_flow:
+        return [missing(key, ["The plate's rated heating"]) for key in TARGET_KEYS]
+    if outdoor is None or flow is None:
+        return [missing(key, ["Outdoor dry bulb"]) for key in TARGET_KEYS]
+    inputs = {"t_r": return_.dry_bulb, "t_o": outdoor.dry_bulb, "flow": flow.flow}
+    working = Working()
+    pressure = context.pressure_pa
+
+    def worked(t_r: float, t_o: float, flow: float) -> dict[str, float]:
+        now = heat_pump_expected(t_r, t_o, flow, rated, rated_flow, pressure)
+        return {"heat": now.heat_w, "rise": now.rise_k}
+
+    try:
+        central = heat_pump_expected(
+            return_.dry_bulb.value, outdoor.dry_bulb.value, flow.flow.value, rated, rated_flow, pressure, working
+        )
+        fields = propagate(worked, inputs)
+    except Refused as refusal:
+        return [said(key, refusal.sentence) for key in TARGET_KEYS]
+    if central.outside:
+        words = f"Outside what the model knows ({', '.join(central.outside)}): no verdict comes from it."
+        remark = Sentence.of(words)
+        return [
+            context.result("target_heat", fields["heat"], working, remark),
+            context.result("target_rise", fields["rise"], working, remark),
+        ]
+    remark = Sentence.of("The compressor's heat alone, not while it defrosts and without the electric heater.")
+    measured = context.number("rise")
+    assert measured is not None
+    context.note("rise_residual", measured - fields["rise"])
+    return [
+        context.keep("target_heat", fields["heat"], working, remark),
+        context.keep("target_rise", fields["rise"], working, remark),
+    ]
+
+
+def _page(context: Context) -> HeatingPage | None:
+    """What the heating part of Work out shows; None until the nameplate says something of heating."""
+    nameplate = context.nameplate
+    if not nameplate.heats:
+        return None
+    low, high = _range(context)
+    now, outlet, most = context.number("rise"), context.number("outlet"), nameplate.most_outlet_c
+    mark: Mark = "not_measured"
+    if now and low and high:
+        mark = judge(now, low.value, high.value).mark
+    return HeatingPage(
+        rise=quantity(now, _KIND) if now else None,
+        low=low,
+        high=high,
+        outlet=quantity(outlet, "temperature") if outlet else None,
+        most_outlet=Quantity(most, 0.0, "temperature") if most else None,
+        mark=mark,
+        who=tuple(WhoMay(*row) for row in WHO_MAY if nameplate.burns_gas or "analyser" not in row[0]),
+        carbon_monoxide=CARBON_MONOXIDE if nameplate.burns_gas else "",
+    )
+
+
+def _range(context: Context) -> tuple[Quantity | None, Quantity | None]:
+    """Least and most rise: of the nameplate, or around what is to be expected now."""
+    low, high = context.nameplate.rise_ends_k
+    if low or high:
+        return (Quantity(low, 0.0, _KIND) if low else None), (Quantity(high, 0.0, _KIND) if high else None)
+    target = context.number("target_rise")
+    if target is None or context.number("rise_residual") is None:
+        return None, None
+    return tuple(  # type: ignore[return-value]
+        Quantity(target.value * factor, 0.0, _KIND) for factor in (1 - HEAT_TOLERANCE_SHARE, 1 + HEAT_TOLERANCE_SHARE)
+    )
+
+
+def _verdicts(context: Context) -> Iterator[VerdictLine]:
+    """Rise and outlet against the nameplate, heat against what was to be expected."""
+    early = context.early
+    notes = (early,) if early else ()
+    measured, allowed = context.number("rise"), context.nameplate.rise_range_k
+    if measured is not None and allowed:
+        verdict, words = judge_rise(measured, *allowed)
+        yield VerdictLine("rise", softened(verdict.mark, early), words, "rise", notes, bool(early), "heating")
+    outlet, most = context.number("outlet"), context.nameplate.most_outlet_c
+    if outlet is not None and most:
+        verdict = judge(outlet, None, most)
+        if verdict.mark in ("off", "too_close"):
+            words = Sentence.of(
+                "Supply air {outlet}: the plate allows at most {most}. Stop, and find the missing air or the extra fire.",
+                outlet=(outlet.value, "temperature"),
+                most=(most, "temperature"),
+            )
+            yield VerdictLine("outlet", softened(verdict.mark, early), words, "rise", notes, bool(early), "heating")
+    share = context.number("heat_share")
+    if share is not None:
+        verdict = judge(share, 1 - HEAT_TOLERANCE_SHARE, 1 + HEAT_TOLERANCE_SHARE)
+        words = Sentence.of("Heat given is {share} of what is to be expected now.", share=(share.value, "share"))
+        yield VerdictLine("heat", softened(verdict.mark, early), words, "heat_total", notes, bool(early), "heating")
+
+
+def _signs(context: Context) -> list[Sign]:
+    """Rise and outlet against the nameplate; without one, the rise against what is to be expected."""
+    measured, outlet, nameplate = context.number("rise"), context.number("outlet"), context.nameplate
+    if measured is None or outlet is None:
+        return []
+    signs: list[Sign] = []
+    if nameplate.burns_gas:
+        if nameplate.rise_range_k:
+            signs += context.judge("rise", measured, *nameplate.rise_range_k)
+        if nameplate.most_outlet_c:
+            signs += context.judge("outlet", outlet, None, nameplate.most_outlet_c, {"right": "under", "high": "over"})
+        return signs
+    residual, target = context.number("rise_residual"), context.number("target_rise")
+    if residual is not None and target is not None:
+        tolerance = HEAT_TOLERANCE_SHARE * target.value
+        signs += context.judge("rise", residual, -tolerance, tolerance)
+    return signs
+
+
+PART = Part(
+    key="heating",
+    name="Heating",
+    work=work,
+    calculations=(heat,),
+    needs=("airflow",),
+    page=HeatingPage,
+    numbers=(
+        Number(
+            key="heat_share",
+            kind="share",
+            followed=Followed(
+                name="Heat against expected",
+                low=1 - HEAT_TOLERANCE_SHARE,
+                high=1 + HEAT_TOLERANCE_SHARE,
+                worse="down",
+                says="Less heat from visit to visit.",
+            ),
+        ),
+        Number(
+            key="rise",
+            name="Temperature rise",
+            kind=_KIND,
+            compared=True,
+            followed=Followed(worse="up", says="The rise climbs: the air gets less. Filter, coil, blower."),
+        ),
+        Number(key="outlet", kind="temperature"),
+        Number(key="heat_total", name="Heat given to the air", kind="power", compared=True, optional=True),
+        Number(key="target_heat", name="Heat expected now", kind="power", optional=True),
+        Number(key="target_rise", name="Rise expected now", kind=_KIND, optional=True),
+        Number(key="rise_residual", kind=_KIND),
+    ),
+    stations=stations,
+    symptoms=SYMPTOMS,
+    causes=CAUSES,
+    cautions=(
+        Caution(
+            "arrive",
+            "Gas: carbon monoxide can kill. Combustion is checked by a licensed person with an analyser.",
+            ("furnace_with_coil",),
+        ),
+    ),
+)

@@ -1,0 +1,1 @@
+"""What is read with: quantities, accuracy, matching, steadiness, averages, the air at a station."""

@@ -1,0 +1,208 @@
+"""Probes that must agree: held in the same air for two minutes, their offsets are taken off every difference."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from math import sqrt
+
+from fentro_core.base.calculation import calculation
+from fentro_core.base.measured import Measured
+from fentro_core.base.refusal import Refused
+from fentro_core.base.working import SILENT, Working
+from fentro_core.instruments.quantities import READABLE
+
+MATCH_S = 120.0
+"""Two minutes side by side."""
+
+FEWEST_SAMPLES = 20
+
+
+@dataclass(frozen=True)
+class MatchedProbe:
+    """What one probe showed while side by side: mean, and 95 % half-width of its drift away from the others.
+
+    `scatter` is that of (this probe less the mean of all), sample by sample: what both see at once, cancels.
+    """
+
+    instrument: str
+    mean: float
+    scatter: float
+    samples: int
+
+
+@dataclass(frozen=True)
+class Offset:
+    """How far a probe shows above the mean of all; `plus_minus`: what its scatter brings to a difference, 95 %."""
+
+    instrument: str
+    offset: float
+    plus_minus: float
+
+
+def check_match(quantity: str, probes: tuple[MatchedProbe, ...], seconds: float) -> None:
+    """Refuse a match of fewer than two probes, too short, or of probes that were plainly not together."""
+    if quantity not in READABLE:
+        raise Refused("This can't be matched. Choose a quantity of the pad.", "quantity")
+    if len({probe.instrument for probe in probes}) != len(probes):
+        raise Refused("Each probe counts once.", "probes")
+    if len(probes) < 2:
+        raise Refused("A match needs two probes or more in the same air.", "probes")
+    if not MATCH_S * 0.9 <= seconds <= 3600:
+        raise Refused("Hold the probes together for two minutes.", "seconds")
+    for index, probe in enumerate(probes):
+        low, high = READABLE[quantity].possible
+        if not low <= probe.mean <= high:
+            raise Refused("This mean is not possible.", f"probes.{index}.mean")
+        if probe.samples < FEWEST_SAMPLES:
+            raise Refused("Too few samples came in from this probe. Hold them together again.", f"probes.{index}.samples")
+        if probe.scatter < 0:
+            raise Refused("A half-width can't be below zero.", f"probes.{index}.scatter")
+
+
+def offsets(probes: tuple[MatchedProbe, ...]) -> tuple[Offset, ...]:
+    """Each probe's offset from the mean of all; they add up to zero.
+
+    A probe's scatter about the mean of n probes is smaller than its own by ``sqrt((n - 1) / n)``: put back here, so that
+    the half-width of a difference is the scatter of that difference.
+
+    >>> [round(each.offset, 2) for each in offsets((MatchedProbe("a", 24.4, 0.05, 120), MatchedProbe("b", 24.0, 0.05, 120)))]
+    [0.2, -0.2]
+    """
+    mean = sum(probe.mean for probe in probes) / len(probes)
+    factor = sqrt(len(probes) / (len(probes) - 1)) if len(probes) > 1 else 1.0
+    return tuple(Offset(probe.instrument, probe.mean - mean, probe.scatter * factor) for probe in probes)
+
+
+def summary(series: Mapping[str, list[float]]) -> tuple[MatchedProbe, ...]:
+    """Means and scatters of probes sampled at the same moments.
+
+    Parameters
+    ----------
+    series : mapping
+        By instrument: values of the same length, in step.
+    """
+    lengths = {len(values) for values in series.values()}
+    if len(lengths) != 1:
+        raise Refused("The probes must be read at the same moments.", "series")
+    (count,) = lengths
+    if count == 0:
+        raise Refused("There are no samples.", "series")
+    columns = list(series.values())
+    means = [sum(row) / len(columns) for row in zip(*columns, strict=True)]
+    found = []
+    for instrument, values in series.items():
+        apart = [value - mean for value, mean in zip(values, means, strict=True)]
+        middle = sum(apart) / count
+        deviation = sqrt(sum((each - middle) ** 2 for each in apart) / max(count - 1, 1))
+        found.append(MatchedProbe(instrument, sum(values) / count, 2 * deviation, count))
+    return tuple(found)
+
+
+@dataclass(frozen=True)
+class MatchSummary:
+    """What a match gives to write down: seconds it lasted and the probes' figures."""
+
+    seconds: float
+    probes: tuple[MatchedProbe, ...]
+
+
+@calculation("measuring.match_summary", "Means and scatters of probes held in the same air")
+def match_summary(
+    series: dict[str, tuple[float, ...]], seconds: float, quantity: str = "dry_bulb", work: Working = SILENT
+) -> MatchSummary:
+    """What each probe showed of one quantity, as a match entry takes it.
+
+    Parameters
+    ----------
+    series : dict
+        By instrument: values at the same moments, the quantity's SI unit.
+    seconds : float
+        How long they were held together; two minutes are asked for.
+
+    >>> match_summary({"a": (24.2,) * 60, "b": (24.0,) * 60}, 120.0).probes[1].mean
+    24.0
+    """
+    probes = summary({name: list(values) for name, values in series.items()})
+    check_match(quantity, probes, seconds)
+    work.step("probes held together", "n", "count", float(len(probes)), "ratio")
+    return MatchSummary(seconds, probes)
+
+
+@dataclass(frozen=True)
+class Match:
+    """Offset between two probes, its half-width, and whether it is larger than both accuracies combined."""
+
+    offset: float
+    plus_minus: float
+    combined_accuracy: float
+    too_large: bool
+
+
+@calculation("measuring.probe_match", "Offset between two probes held in the same air")
+def probe_match(
+    first: tuple[float, ...],
+    second: tuple[float, ...],
+    first_accuracy: float,
+    second_accuracy: float,
+    work: Working = SILENT,
+) -> Match:
+    """First less second: mean of the differences; its scatter replaces both accuracies in a later difference.
+
+    Parameters
+    ----------
+    first, second
+        Readings at the same moments, at least 20, any one SI unit.
+    first_accuracy, second_accuracy : float
+        95 % half-widths of the two probes.
+
+    >>> found = probe_match((24.5,) * 30, (24.1,) * 30, 0.3, 0.3)
+    >>> round(found.offset, 2), found.too_large
+    (0.4, False)
+    """
+    if len(first) != len(second):
+        raise Refused("Read both probes at the same moments.", "second")
+    if len(first) < FEWEST_SAMPLES:
+        raise Refused("Hold the probes together longer: at least 20 readings.", "first")
+    differences = [a - b for a, b in zip(first, second, strict=True)]
+    mean = sum(differences) / len(differences)
+    deviation = sqrt(sum((each - mean) ** 2 for each in differences) / (len(differences) - 1))
+    combined = sqrt(first_accuracy**2 + second_accuracy**2)
+    work.step("offset", "d", "mean of first less second", mean, "temperature_difference")
+    work.step(
+        "accuracies combined", "a", "(a_1^2 + a_2^2)^0.5", combined, "temperature_difference",
+        a_1=(first_accuracy, "temperature_difference"), a_2=(second_accuracy, "temperature_difference"),
+    )  # fmt: skip
+    return Match(mean, 2 * deviation, combined, abs(mean) > combined)
+
+
+def corrected(reading: Measured, own: str, offset: Offset, match: str, shared: float) -> Measured:
+    """A reading as a *difference* may use it: offset off, the probe's own accuracy replaced.
+
+    What all matched probes have in common becomes one shared source, so it cancels in a difference and stays in a
+    value by itself; the offset's scatter is each probe's own.
+
+    Parameters
+    ----------
+    own : str
+        Source name of the instrument's accuracy in this quantity (``instrument:<id>:<quantity>``).
+    match : str
+        Name of the match, shared by its probes.
+    shared : float
+        95 % half-width of the mean of all matched probes (`mean_accuracy`).
+    """
+    if own not in reading.parts:
+        return reading
+    parts = {source: part for source, part in reading.parts.items() if source != own}
+    parts[f"match:{match}"] = shared
+    parts[f"match:{match}:{offset.instrument}"] = offset.plus_minus
+    return Measured(reading.value - offset.offset, parts)
+
+
+def mean_accuracy(accuracies: list[float]) -> float:
+    """95 % half-width of the mean of independent probes.
+
+    >>> round(mean_accuracy([0.3, 0.4]), 3)
+    0.25
+    """
+    return sqrt(sum(each * each for each in accuracies)) / len(accuracies)

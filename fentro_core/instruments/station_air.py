@@ -1,0 +1,127 @@
+"""Several points of one station become one state, with the spread in its half-width."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import lru_cache
+
+from fentro_core.air.state import AirState
+from fentro_core.base.measured import Measured, propagate, weighted_sum
+from fentro_core.base.refusal import Refused
+from fentro_core.instruments.averaging import scatter_half_width, weights_of
+
+SPREAD_ASKS_FOR_MORE_K = 1.5
+"""A spread of dry bulbs over this asks for more points: air in a duct does not mix by itself."""
+
+_MEASURE = {"relative_humidity": "relative_humidity", "wet_bulb": "wet_bulb_c", "dew_point": "dew_point_c"}
+
+
+@dataclass(frozen=True)
+class ProbePoint:
+    """Readings at one place of the probe: dry bulb and at most one humidity, by quantity."""
+
+    number: int
+    readings: Mapping[str, Measured]
+
+
+@dataclass(frozen=True)
+class StationAir:
+    """The air at a station: measured dry bulb; with humidity known also the state.
+
+    `properties` holds relative_humidity, wet_bulb_c, dew_point_c, humidity_ratio, enthalpy_j_per_kg,
+    specific_volume_m3_per_kg, each with half-width; empty without humidity.
+    """
+
+    dry_bulb: Measured
+    humidity_ratio: Measured | None
+    spread_k: float
+    points: int
+    properties: Mapping[str, Measured]
+
+    @property
+    def correlation(self) -> float:
+        """Between the errors of dry bulb and humidity ratio, -1 to 1; for the ellipse on a chart."""
+        if self.humidity_ratio is None:
+            return 0.0
+        size = self.dry_bulb.plus_minus * self.humidity_ratio.plus_minus
+        shared = sum(part * self.humidity_ratio.parts.get(source, 0.0) for source, part in self.dry_bulb.parts.items())
+        return shared / size if size else 0.0
+
+
+def station_air(name: str, points: list[ProbePoint], pressure_pa: float) -> StationAir | None:
+    """Average the points of a station: dry bulb and humidity ratio.
+
+    Points count by their local velocity where each has one, else equally. The scatter of the points enters the
+    average's half-width as ``2 s / sqrt(n)``. A point without humidity counts for dry bulb only. None when there is no
+    dry bulb at all.
+
+    Raises
+    ------
+    Refused
+        A point's pair of readings is impossible; the path names its humidity quantity.
+    """
+    dry = [(point.readings["dry_bulb"], _velocity(point)) for point in points if "dry_bulb" in point.readings]
+    if not dry:
+        return None
+    values = [given.value for given, _ in dry]
+    dry_bulb = _averaged(dry, f"{name}:spread of dry bulb")
+    spread = max(values) - min(values)
+    wet = [(ratio, _velocity(point)) for point in points if (ratio := _humidity_ratio(point, pressure_pa)) is not None]
+    if not wet:
+        return StationAir(dry_bulb, None, spread, len(dry), {})
+    ratio = _averaged(wet, f"{name}:spread of humidity")
+    return StationAir(dry_bulb, ratio, spread, len(dry), _properties(dry_bulb, ratio, pressure_pa))
+
+
+def _humidity_ratio(point: ProbePoint, pressure_pa: float) -> Measured | None:
+    if "dry_bulb" not in point.readings:
+        return None
+    for quantity, measure in _MEASURE.items():
+        if quantity in point.readings:
+            try:
+                return propagate(
+                    lambda dry, wet, measure=measure: {"w": _ratio_of(dry, wet, measure, pressure_pa)},
+                    {"dry": point.readings["dry_bulb"], "wet": point.readings[quantity]},
+                )["w"]
+            except Refused as refusal:
+                raise Refused(refusal.sentence.text, quantity) from refusal
+    return None
+
+
+def _velocity(point: ProbePoint) -> float | None:
+    return point.readings["velocity"].value if "velocity" in point.readings else None
+
+
+def _averaged(given: list[tuple[Measured, float | None]], source: str) -> Measured:
+    weights = weights_of([velocity for _, velocity in given])
+    average = weighted_sum(zip(weights, [value for value, _ in given], strict=True))
+    width = scatter_half_width([value.value for value, _ in given], weights)
+    return weighted_sum([(1.0, average), (1.0, Measured(0.0, {source: width}))]) if width else average
+
+
+def _properties(dry_bulb: Measured, ratio: Measured, pressure_pa: float) -> dict[str, Measured]:
+    """Every property with its half-width, to first order; an average just beyond saturation counts as saturated."""
+    doubts = (Measured(0.0, dry_bulb.parts), Measured(0.0, ratio.parts))
+    return {
+        name: weighted_sum([(1.0, Measured(value)), (by_dry, doubts[0]), (by_ratio, doubts[1])])
+        for name, value, by_dry, by_ratio in _linear(dry_bulb.value, max(ratio.value, 0.0), pressure_pa)
+    }
+
+
+KEPT = 4096
+"""Air states kept ready: every new entry works the same readings out again."""
+
+
+@lru_cache(maxsize=KEPT)
+def _ratio_of(dry_bulb_c: float, humidity: float, measure: str, pressure_pa: float) -> float:
+    return AirState.from_measures(dry_bulb_c, pressure_pa, **{measure: humidity}).humidity_ratio
+
+
+@lru_cache(maxsize=KEPT)
+def _linear(dry_bulb_c: float, ratio: float, pressure_pa: float) -> tuple[tuple[str, float, float, float], ...]:
+    """Name, value, and slopes by dry bulb and by humidity ratio of every property of this air."""
+    air = AirState(dry_bulb_c, ratio, pressure_pa)
+    if air.relative_humidity > 1:
+        air = AirState.from_rh(dry_bulb_c, 1.0, pressure_pa)
+    return tuple((name, getattr(air, name), by_dry, by_ratio) for name, (by_dry, by_ratio) in air.slopes().items())

@@ -1,0 +1,76 @@
+"""Causes in leaking ducts: what each shows, what proves it, what to do, and who may.
+
+Ours, after the trade's usual reasoning (docs/method.md, "Findings"). A symptom that a cause says nothing about may be in any
+state.
+"""
+
+from __future__ import annotations
+
+from fentro_core.diagnosis.cause import Cause
+from fentro_core.diagnosis.people import HEIGHT
+
+CAUSES: tuple[Cause, ...] = (
+    Cause(
+        key="return_leak",
+        name="Return draws in air from around the duct",
+        area="Leakage",
+        why="A gap under suction: the unit cools or heats attic or crawl-space air.",
+        do="Find the gap by smoke or hand, seal it with mastic, read again.",
+        shows={
+            "pickup": {"changed"},
+            "layers": {"apart"},
+            "leak": {"leaks"},
+            "split": {"right", "low", "high"},
+            "capacity": {"right", "low", "high"},
+            "airflow": {"right", "high"},
+            "rise": {"right", "low"},
+            "heat": {"right"},
+            "seam_open": {"yes"},
+            "better_when_cool": {"yes"},
+            "superheat": {"right", "high"},
+            "subcooling": {"right"},
+        },
+        proof="seam_open",
+        caution=HEIGHT,
+    ),
+    Cause(
+        key="return_bare",
+        name="Return duct takes up heat through its wall",
+        area="Leakage",
+        why="A bare duct warms the air without letting any in.",
+        do="Insulate it.",
+        shows={
+            "pickup": {"changed"},
+            "layers": {"even"},
+            "leak": {"tight"},
+            "airflow": {"right", "high"},
+            "split": {"right"},
+            "capacity": {"right"},
+            "return_bare": {"yes"},
+            "better_when_cool": {"yes"},
+        },
+        proof="return_bare",
+        caution=HEIGHT,
+    ),
+    Cause(
+        key="supply_leak",
+        name="Supply duct leaks",
+        area="Leakage",
+        why="Conditioned air is lost before the rooms: less at the registers than through the unit.",
+        do="Seal the joints; hood the registers again.",
+        shows={
+            "registers": {"low"},
+            "airflow": {"right", "high"},
+            "supply_drop": {"low", "right"},
+            "split": {"right"},
+            "capacity": {"right"},
+            "rise": {"right"},
+            "heat": {"right"},
+            "pickup": {"same"},
+            "supply_open": {"yes"},
+            "worst_room_far": {"yes"},
+        },
+        proof="supply_open",
+        caution=HEIGHT,
+    ),
+)

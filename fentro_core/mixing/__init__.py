@@ -1,0 +1,1 @@
+"""Outdoor air mixed into the return."""

@@ -1,0 +1,40 @@
+"""The share of outdoor air in mixed air, by temperature."""
+
+from __future__ import annotations
+
+from fentro_core.base.calculation import calculation
+from fentro_core.base.refusal import Refused
+from fentro_core.base.working import SILENT, Working
+
+LEAST_DIFFERENCE_K = 0.5
+
+
+@calculation("air.outdoor_share", "Share of outdoor air in the mixed air, by temperature", result="outdoor_share")
+def outdoor_share(return_dry_bulb_c: float, outdoor_dry_bulb_c: float, mixed_dry_bulb_c: float, work: Working = SILENT) -> float:
+    """Share of dry-air mass that is outdoor air: ``(T_mix - T_return) / (T_outdoor - T_return)``.
+
+    With 10 K between outdoor and return air it is usable, with 3 K it is not: the half-width says so. A result below
+    0 or above 1 means that the readings disagree.
+
+    Raises
+    ------
+    Refused
+        Outdoor and return air are within 0.5 K.
+
+    >>> outdoor_share(24.0, 4.0, 19.0)
+    0.25
+    """
+    difference = outdoor_dry_bulb_c - return_dry_bulb_c
+    if abs(difference) < LEAST_DIFFERENCE_K:
+        raise Refused("Outdoor and return air are too close together to tell the outdoor-air share.", "outdoor_dry_bulb_c")
+    return work.step(
+        "outdoor-air share",
+        "x",
+        "100 * (T_mix - T_return) / (T_outdoor - T_return)",
+        (mixed_dry_bulb_c - return_dry_bulb_c) / difference,
+        "share",
+        source="adiabatic mixing; share of dry-air mass",
+        T_mix=(mixed_dry_bulb_c, "temperature"),
+        T_return=(return_dry_bulb_c, "temperature"),
+        T_outdoor=(outdoor_dry_bulb_c, "temperature"),
+    )

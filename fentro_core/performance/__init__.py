@@ -1,1 +1,0 @@
-"""What the equipment does: split, capacity, airflow; and how that compares."""

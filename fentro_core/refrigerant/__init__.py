@@ -1,0 +1,1 @@
+"""The refrigerant's side, optional everywhere."""

@@ -1,0 +1,1 @@
+"""Static pressures along the way of the air."""

@@ -1,0 +1,79 @@
+"""Static pressures along the air path: drop over each part against the plate or an ordinary system; the filter's state."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from fentro_core.base.calculation import calculation
+from fentro_core.base.measured import Measured
+from fentro_core.base.refusal import Refused
+from fentro_core.base.working import SILENT, Working
+
+DWELLING_PA = {"return": 45.0, "filter": 60.0, "coil": 80.0, "supply": 60.0}
+ROOFTOP_PA = {"return": 110.0, "filter": 75.0, "coil": 100.0, "supply": 150.0}
+ORDINARY_PA: dict[str, dict[str, float]] = {
+    "furnace_with_coil": DWELLING_PA,
+    "split_heat_pump": DWELLING_PA,
+    "packaged_rooftop": ROOFTOP_PA,
+}
+"""The most that each part of an ordinary system drops at its rated flow [Pa]. Ours, from practice; a plate goes before."""
+
+CHANGE_FILTER_PA = {"furnace_with_coil": 75.0, "split_heat_pump": 75.0, "packaged_rooftop": 125.0}
+"""Drop at rated flow at which a filter is changed where its maker says none [Pa]. Ours."""
+
+CHANGE_SOON_SHARE = 0.8
+
+PART_NAMES = {"return": "Return duct", "filter": "Filter", "coil": "Coil", "supply": "Supply duct"}
+
+
+@calculation("airflow.drop_at_rated", "Pressure drop as it would be at rated flow", result="drop_pa")
+def drop_at_rated(drop_pa: float, airflow_m3s: float, rated_airflow_m3s: float, work: Working = SILENT) -> float:
+    """``drop (V_rated / V)^2`` [Pa]: at a low flow a clogged filter looks clean, unless this is done.
+
+    >>> drop_at_rated(40.0, 0.4, 0.56)
+    78.4
+    """
+    if airflow_m3s <= 0:
+        raise Refused("Airflow must be above zero.", "airflow_m3s")
+    if rated_airflow_m3s <= 0:
+        raise Refused("The rated airflow must be above zero.", "rated_airflow_m3s")
+    return work.step(
+        "drop at rated flow", "P_r", "P * (V_r / V)^2", round(drop_pa * (rated_airflow_m3s / airflow_m3s) ** 2, 9), "pressure",
+        source="turbulent flow: the drop goes with the square", P=(drop_pa, "pressure"),
+        V_r=(rated_airflow_m3s, "airflow"), V=(airflow_m3s, "airflow"),
+    )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Drops:
+    """Drops over the parts [Pa], all above zero on a running unit; None where a tap was not read."""
+
+    return_: Measured | None
+    filter: Measured | None
+    coil: Measured | None
+    supply: Measured | None
+
+    def parts(self) -> dict[str, Measured]:
+        """By part, only those known."""
+        found = {"return": self.return_, "filter": self.filter, "coil": self.coil, "supply": self.supply}
+        return {part: drop for part, drop in found.items() if drop is not None}
+
+
+def drops(taps: dict[str, Measured], coil_taps: tuple[str, ...]) -> Drops:
+    """Drops from tap readings by station id.
+
+    >>> found = drops({"return_static": Measured(-30.0), "filter_static": Measured(-55.0)}, ())
+    >>> found.return_.value, found.filter.value, found.supply
+    (30.0, 25.0, None)
+    """
+    nothing = Measured(0.0)
+    return_, after_filter = taps.get("return_static"), taps.get("filter_static")
+    before, after = (taps.get(tap) for tap in coil_taps) if coil_taps else (None, None)
+    blows_last = coil_taps[:1] != ("supply_static",)
+    into_duct = taps.get("supply_static") if blows_last else after
+    return Drops(
+        nothing - return_ if return_ else None,
+        return_ - after_filter if return_ and after_filter else None,
+        before - after if before and after else None,
+        into_duct,
+    )

@@ -1,0 +1,1 @@
+"""A ventilator's own air: fresh and extract flow."""

@@ -1,0 +1,89 @@
+"""One phase of a visit, as found or as left: every part of the job that the system has, then causes, verdicts, air path."""
+
+from __future__ import annotations
+
+from fentro_core.base.measured import Measured
+from fentro_core.base.quantity import Quantity, quantity
+from fentro_core.diagnosis.findings import findings
+from fentro_core.parts import IN_ORDER, Pages, parts_of
+from fentro_core.phase.context import PartContext, PhaseContext
+from fentro_core.phase.numbers import NUMBERS
+from fentro_core.phase.part import PartResult
+from fentro_core.phase.results import Result
+from fentro_core.phase.visit_context import VisitContext
+from fentro_core.system.kinds import KINDS
+from fentro_core.visit.results import PhaseResult
+from fentro_core.visit.ribbon import ribbon
+from fentro_core.visit.verdicts import ranked
+
+
+class PhaseWork:
+    """Works out one phase; `measured` keeps every number with its sources, for comparing phases."""
+
+    def __init__(self, visit: VisitContext, phase: str) -> None:
+        self.visit = visit
+        self.phase = phase
+        self.context = PhaseContext(visit, phase)
+        self.parts = parts_of(self.context.kind, self.context.nameplate)
+        wanted = {part.key for part in self.parts}
+        for part in IN_ORDER:
+            if part.key in wanted:
+                self.context.done[part.key] = part.work(PartContext(self.context, part))
+
+    @property
+    def measured(self) -> dict[str, Measured]:
+        """Every number by key."""
+        return self.context.measured
+
+    @property
+    def shown(self) -> list[PartResult]:
+        """What the parts say, in the order in which they are shown."""
+        return [self.context.done[part.key] for part in self.parts]
+
+    @property
+    def results(self) -> tuple[Result, ...]:
+        """All results once, in the order in which they are shown."""
+        return tuple({result.key: result for part in self.shown for result in part.results}.values())
+
+    def result(self) -> PhaseResult:
+        """Stations, results, pages, verdicts and causes of this phase."""
+        context = self.context
+        signs = [sign for part in self.shown for sign in part.symptoms]
+        speaks = self._speaks()
+        found, following = findings(
+            signs + context.seen_by_eye() if speaks and KINDS[context.kind].diagnosed else (),
+            self.visit.rejected if speaks and KINDS[context.kind].diagnosed else {},
+            mode=context.mode,
+            kind=context.kind,
+            stations={station.id for station in context.path.stations},
+        )
+        core = {station.id for station in context.path.stations if station.core}
+        return PhaseResult(
+            phase=self.phase,
+            mode=context.mode,
+            stations=tuple(each for each in context.stations if each.readings or each.station in core),
+            results=self.results,
+            verdicts=ranked(self.shown, found) if speaks else (),
+            ribbon=ribbon(
+                context.path, context.readings.airs, context.measured.get("outdoor_share"), context.stations, self.visit.used
+            ),
+            pages=Pages(**{part.key: context.done[part.key].page for part in self.parts if part.page}),
+            findings=found,
+            next_check=following,
+            followed=self._followed(),
+        )
+
+    def _speaks(self) -> bool:
+        """Something was read or seen: before that nothing is said."""
+        read = any(station.readings for station in self.context.stations)
+        lines = any(part.details for part in self.shown if part.speaks)
+        return read or lines or self.visit.against()
+
+    def _followed(self) -> dict[str, Quantity]:
+        """Numbers that are followed over visits; a nominal one never."""
+        nominal = {result.key for result in self.results if result.nominal}
+        return {
+            number.key: quantity(self.measured[number.key], number.kind)
+            for number in NUMBERS.values()
+            if number.followed and number.key in self.measured and number.key not in nominal
+        }

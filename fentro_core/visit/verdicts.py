@@ -1,0 +1,37 @@
+"""All verdicts of a phase in one order: what was read the wrong way round, the leading cause, then the gravest first."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+
+from fentro_core.base.sentence import Sentence
+from fentro_core.diagnosis.results import Finding
+from fentro_core.phase.part import PartResult
+from fentro_core.phase.results import VerdictLine
+
+_RANK = {"off": 0, "too_close": 1, "watch": 2, "holds": 3, "not_measured": 4, None: 5}
+
+_FIRST = {"filter_arrow": 0, "finding": 1}
+"""What goes before all verdicts: air read the wrong way round, then the leading cause."""
+
+
+def ranked(parts: Sequence[PartResult], found: Iterable[Finding]) -> tuple[VerdictLine, ...]:
+    """Lines of all parts with the leading cause; what came too early stands behind what did not."""
+    lines = [line for part in parts for line in part.verdicts]
+    lines += leading_cause(found)
+    lines += [line for part in parts for line in part.details]
+    return tuple(sorted(lines, key=lambda line: (_FIRST.get(line.key, 2), _RANK[line.mark], line.early)))
+
+
+def leading_cause(found: Iterable[Finding]) -> list[VerdictLine]:
+    """The leading cause, when two symptoms or more speak for it; else what to look at first."""
+    leading = next((each for each in found if each.why_not is None), None)
+    if leading is None:
+        return []
+    signs = len(leading.seen)
+    counted = f"{signs} sign{'s' if signs > 1 else ''} for it, {len(leading.against)} against"
+    if not leading.likely:
+        words = f"One sign alone is no cause. First to look at: {leading.name.lower()}."
+        return [VerdictLine("first_look", None, Sentence.of(words), opens="causes")]
+    words = f"Most likely: {leading.name.lower()} ({counted})."
+    return [VerdictLine("finding", None, Sentence.of(words), notes=(Sentence.of(leading.check),), opens="causes")]
