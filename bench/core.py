@@ -13,9 +13,9 @@ import psychrolib
 from bench.examples import TUNED, thorough
 from bench.report import Row
 from fentro_core.air import AirState
+from fentro_core.cooling.expected import rated_coil
 from fentro_core.instruments import station_air as stations
 from fentro_core.instruments.steadiness import steadiness
-from fentro_core.cooling.expected import rated_coil
 from fentro_core.logbook.snapshot import read_snapshot
 from fentro_core.visit.work_up import work_up
 from fentro_standins.plant.visit import visit

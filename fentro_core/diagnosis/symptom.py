@@ -14,7 +14,10 @@ from fentro_core.diagnosis.people import TECHNICIAN
 
 
 class Group(IntEnum):
-    """What a symptom is told by. A cause's symptoms are listed in this order, and of two looks worth the same the first is asked."""
+    """What a symptom is told by.
+
+    A cause's symptoms are listed in this order, and of two looks worth the same the first is asked.
+    """
 
     MODE = 0
     TARGET = 1

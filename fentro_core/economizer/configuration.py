@@ -13,8 +13,8 @@ from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Number
 from fentro_core.base.typed_json import Json
 from fentro_core.economizer.changeover import CAP_F, FIXED_ENTHALPY_J_PER_KG
-from fentro_core.system.nameplate import ChangeoverMethod
 from fentro_core.economizer.places import PLACES
+from fentro_core.system.nameplate import ChangeoverMethod
 
 FORMAT = "fentro.economizer"
 VERSION = 1

@@ -9,8 +9,8 @@ from fentro_core.air.pressure import SEA_LEVEL_PA
 from fentro_core.air.state import AirState
 from fentro_core.base.refusal import Refused
 from fentro_core.economizer.changeover import CAP_F, FIXED_ENTHALPY_J_PER_KG, FIXED_LIMIT_F, NOT_DIFFERENTIAL_DRY_BULB
-from fentro_core.system.nameplate import ChangeoverMethod
 from fentro_core.economizer.weather import WeatherYear
+from fentro_core.system.nameplate import ChangeoverMethod
 
 METHODS: tuple[ChangeoverMethod, ...] = ("fixed_dry_bulb", "differential_dry_bulb", "fixed_enthalpy", "differential_enthalpy")
 SENSOR_K, SENSOR_RH = 0.6, 0.05

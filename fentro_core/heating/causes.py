@@ -7,8 +7,7 @@ state.
 from __future__ import annotations
 
 from fentro_core.diagnosis.cause import Cause
-from fentro_core.diagnosis.people import ELECTRICAL, FLAME, GAS, LICENSED, POWER_OFF, PUMP
-from fentro_core.diagnosis.people import HEATING
+from fentro_core.diagnosis.people import ELECTRICAL, FLAME, GAS, HEATING, LICENSED, POWER_OFF, PUMP
 
 CAUSES: tuple[Cause, ...] = (
     Cause(

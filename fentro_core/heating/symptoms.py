@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from fentro_core.diagnosis.people import ELECTRICAL, FLAME, GAS, LICENSED, PUMP
-from fentro_core.diagnosis.people import HEATING
+from fentro_core.diagnosis.people import ELECTRICAL, FLAME, GAS, HEATING, LICENSED, PUMP
 from fentro_core.diagnosis.symptom import Group, Symptom, by_eye, by_number
 from fentro_core.heating.heat import HEAT_TOLERANCE_SHARE
 

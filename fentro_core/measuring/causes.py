@@ -7,8 +7,7 @@ state.
 from __future__ import annotations
 
 from fentro_core.diagnosis.cause import Cause
-from fentro_core.diagnosis.people import COOLING
-from fentro_core.diagnosis.people import HEATING
+from fentro_core.diagnosis.people import COOLING, HEATING
 
 CAUSES: tuple[Cause, ...] = (
     Cause(

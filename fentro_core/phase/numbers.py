@@ -24,8 +24,8 @@ class Followed:
 class Number:
     """One number.
 
-    `kind`: see `units.KINDS`. `shown`: it is a result with a name; the others are only worked with. `compared`: as left against as
-    found. `optional`: a visit can do without. `headline`: it stands for the visit in lists.
+    `kind`: see `units.KINDS`. `name`: what a technician calls it; without one it is only worked with. `compared`: as left
+    against as found. `optional`: a visit can do without. `headline`: it stands for the visit in lists.
     """
 
     key: str

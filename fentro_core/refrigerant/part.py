@@ -8,8 +8,7 @@ from fentro_core.base.measured import Measured, propagate
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.working import Working
-from fentro_core.diagnosis.people import COOLING
-from fentro_core.diagnosis.people import HEATING
+from fentro_core.diagnosis.people import COOLING, HEATING
 from fentro_core.diagnosis.signs import Sign
 from fentro_core.logbook.steps import Caution
 from fentro_core.phase.context import PartContext, said

@@ -127,7 +127,10 @@ class RouteStep:
 
 @dataclass(frozen=True)
 class WorkUp:
-    """Everything that follows from a snapshot. `reported`: what was said on arrival; `parts`: keys of the parts this system has."""
+    """Everything that follows from a snapshot.
+
+    `reported`: what was said on arrival; `parts`: keys of the parts of the job that this system has.
+    """
 
     pressure: Quantity
     pressure_remark: Sentence

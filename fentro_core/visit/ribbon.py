@@ -26,7 +26,7 @@ def ribbon(
 ) -> Ribbon:
     """The ribbon of one phase.
 
-    `share`: outdoor air in the mixed air, where it is known. `used`: stations placed, or with a probe, beyond those that are read.
+    `share`: outdoor air in the mixed air, where it is known. `used`: stations placed, or with a probe, beyond those read.
     """
     read = {station.station for station in stations if station.readings}
     known = share is not None and 0 <= share.value <= 1 and share.plus_minus <= 0.25

@@ -7,6 +7,7 @@ from typing import Any
 from django.http import Http404, HttpRequest
 from ninja.security import SessionAuth
 
+from fentro_core.logbook.kinds import all_kinds
 from fentro_server.accounts.models import Person, Role
 from fentro_server.api.errors import NotAllowed
 from fentro_server.visits.models import Entry, Visit
@@ -50,10 +51,16 @@ def may_write_in(person: Person, visit: Visit) -> None:
 
 def may_add(person: Person, visit: Visit, batch: list[Any]) -> None:
     """As `may_write_in`; besides, whoever took a temporary change over may undo it in anyone's visit."""
-    undoing = batch and all(isinstance(each, dict) and each.get("kind") == "undone" for each in batch)
+    undoing = batch and all(isinstance(each, dict) and _taken_over(each.get("kind")) for each in batch)
     if undoing and person.role == Role.TECHNICIAN and visit.technician_id != person.pk:
         changes = [str((each.get("body") or {}).get("change")) for each in batch if isinstance(each.get("body"), dict)]
         handed = Entry.objects.filter(visit=visit, kind="handed_on", body__to=str(person.pk), body__change__in=changes)
         if len(changes) == len(batch) and set(handed.values_list("body__change", flat=True)) == set(changes):
             return
     may_write_in(person, visit)
+
+
+def _taken_over(kind: object) -> bool:
+    """A kind of entry that whoever took a change over may make."""
+    known = all_kinds().get(str(kind))
+    return known is not None and known.who == "taker"

@@ -8,10 +8,10 @@ from django.http import HttpRequest
 from ninja import Body, Router
 from pydantic import BaseModel
 
-from fentro_core.base import calculation
 from fentro_core import catalogue
-from fentro_core.logbook.snapshot import snapshot_schema
+from fentro_core.base import calculation
 from fentro_core.base.working import Line
+from fentro_core.logbook.snapshot import snapshot_schema
 from fentro_server.api.errors import Problem
 
 router = Router(tags=["calculations"])

@@ -14,6 +14,8 @@ from django.http import HttpRequest, StreamingHttpResponse
 from ninja import Router, Status
 from pydantic import BaseModel, Field
 
+from fentro_core.base.refusal import Refused
+from fentro_core.base.typed_json import write
 from fentro_core.economizer.alarms import ALARMS
 from fentro_core.economizer.configuration import (
     Configuration,
@@ -28,13 +30,11 @@ from fentro_core.economizer.proof.loops import loop_step
 from fentro_core.economizer.proof.plan import Wanted, day_now, plan
 from fentro_core.economizer.proof.running import channels
 from fentro_core.economizer.proof.step import Step
-from fentro_core.base.refusal import Refused
-from fentro_core.base.typed_json import write
 from fentro_server.api.access import may_write_in, person_of, visit_of
 from fentro_server.api.economizer import page_of, refuse_without_economizer
 from fentro_server.api.errors import Problem, plain
 from fentro_server.controllers.gateway import HttpController, controller
-from fentro_server.controllers.holding import hold, new_entry, release, strays, write_down
+from fentro_server.controllers.overrides import hold, new_entry, release, strays, write_down
 from fentro_server.controllers.proof_run import ProofRun
 from fentro_server.visits.models import Visit
 

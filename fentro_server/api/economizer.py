@@ -10,13 +10,12 @@ from ninja import Router
 from pydantic import BaseModel, Field
 
 from fentro_core.air.state import AirState
-from fentro_core.economizer.points import PointLine, read_points, write_points
-from fentro_core.economizer.weather import read_epw, synthetic_year, write_epw
-from fentro_core.economizer.points import SENSOR_K
-from fentro_core.economizer.year import SENSOR_RH, YearHours, hours_of_year
 from fentro_core.base.refusal import Refused
 from fentro_core.economizer.page import economizer_page
+from fentro_core.economizer.points import SENSOR_K, PointLine, read_points, write_points
 from fentro_core.economizer.results import EconomizerPage
+from fentro_core.economizer.weather import read_epw, synthetic_year, write_epw
+from fentro_core.economizer.year import SENSOR_RH, YearHours, hours_of_year
 from fentro_server.accounts.models import Person
 from fentro_server.api.access import person_of, visit_of
 from fentro_server.api.errors import Problem

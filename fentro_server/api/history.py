@@ -10,11 +10,12 @@ from django.http import Http404, HttpRequest
 from ninja import Router
 from pydantic import BaseModel
 
-from fentro_core.history.drift import HistoryPoint
-from fentro_core.history.followed import INDICES, followed
-from fentro_core.base.sentence import Sentence
-from fentro_core.visit.results import PhaseResult
 from fentro_core.base.quantity import Quantity
+from fentro_core.base.sentence import Sentence
+from fentro_core.history.drift import HistoryPoint
+from fentro_core.history.followed import drifting
+from fentro_core.phase.numbers import NUMBERS
+from fentro_core.visit.results import PhaseResult
 from fentro_server.api.access import person_of
 from fentro_server.api.errors import Problem
 from fentro_server.instruments.models import Instrument
@@ -107,19 +108,20 @@ def _system(system: System, instruments: list[Instrument], most: int) -> History
         _phase(visit, phase)
         for visit in reversed(rows)
         for phase in worked(visit, visit.entries.all(), instruments).phases
-        if phase.indices
+        if phase.followed
     ]
     return HistorySystem(id=system.pk, name=system.name, site=system.site.name, visits=visits)
 
 
 def _phase(visit: Visit, phase: PhaseResult) -> HistoryVisit:
-    four = phase.four_way
+    cooling = phase.pages.cooling
+    four = cooling.four_way if cooling else None
     return HistoryVisit(
         visit=visit.pk,
         phase=phase.phase,
         purpose=visit.purpose,
         at=visit.opened_at,
-        values=phase.indices,
+        values=phase.followed,
         split=four.split if four else None,
         capacity=four.capacity if four else None,
     )
@@ -129,18 +131,24 @@ def _indices(main: HistorySystem) -> list[HistoryIndex]:
     """Drift by the state each visit left behind: as left where there is one."""
     last = {each.visit: each for each in main.visits}
     found = []
-    for index in INDICES.values():
+    for number in NUMBERS.values():
+        how = number.followed
         points = [
             HistoryPoint(each.at.timestamp() / 86_400, value.value, value.plus_minus)
             for each in last.values()
-            if (value := each.values.get(index.key)) is not None
+            if (value := each.values.get(number.key)) is not None
         ]
-        if points:
-            said = followed(index.key, tuple(points))
+        if how and points:
+            said = drifting(number, tuple(points))
             found.append(
                 HistoryIndex(
-                    key=index.key, name=index.name, kind=index.kind, low=index.low, high=index.high,
-                    mark=said.mark, sentence=said.sentence,
+                    key=number.key,
+                    name=how.name or number.name,
+                    kind=number.kind,
+                    low=how.low,
+                    high=how.high,
+                    mark=said.mark,
+                    sentence=said.sentence,
                 )
-            )  # fmt: skip
+            )
     return found

@@ -12,9 +12,9 @@ from django.utils import timezone
 from ninja import Router
 from pydantic import BaseModel, Field
 
-from fentro_core.instruments.instrument import ACCURACY_CLASSES, Accuracy
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import read, write
+from fentro_core.instruments.instrument import ACCURACY_CLASSES, Accuracy
 from fentro_server.accounts.models import Person, Role
 from fentro_server.api.access import may_record, person_of
 from fentro_server.api.errors import NotAllowed, Problem

@@ -17,11 +17,11 @@ from ninja import File, Form, Router
 from ninja.files import UploadedFile
 from pydantic import BaseModel, Field
 
-from fentro_core.measuring.logger_file import FileMapping, Layout
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import read
-from fentro_core.logbook.visit_context import Scene
 from fentro_core.logbook.snapshot import read_snapshot
+from fentro_core.measuring.logger_file import FileMapping, Layout
+from fentro_core.phase.visit_context import VisitContext
 from fentro_server.api.access import may_record, may_write_in, person_of, visit_of
 from fentro_server.api.errors import Problem
 from fentro_server.instruments.models import Instrument
@@ -182,7 +182,7 @@ def bring_in_file(request: HttpRequest, visit_id: UUID, file: File[UploadedFile]
         raise Refused("The mapping can't be read.", "mapping") from None
     rows = list(Instrument.objects.of(person.company_id))
     document = snapshot_json(visit, Entry.objects.filter(visit=visit).in_order(), rows)
-    path = Scene(read_snapshot(document)).path
+    path = VisitContext(read_snapshot(document)).path
     logger_files.check_places(mapping, found.layout, path, {str(row.pk) for row in rows})
     bringing = logger_files.Bringing(visit, found, mapping, how.utc_offset_min, how.mode)
     response = StreamingHttpResponse(_progress(bringing, file), content_type="application/x-ndjson")

@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Any
+from functools import reduce
+from operator import or_
+from typing import Annotated, Any, Literal
 from uuid import UUID
 
-from pydantic import BaseModel, Field
+from pydantic import BaseModel, Field, create_model
 
-from fentro_core.system.nameplate import NameplateLine
 from fentro_core.base.quantity import Quantity
+from fentro_core.logbook.entry import Phase
+from fentro_core.logbook.kinds import EntryKind, all_kinds
+from fentro_core.system.nameplate import NameplateLine
 from fentro_core.visit.results import WorkUp
 from fentro_server.api.errors import Refusal
 
@@ -84,24 +88,33 @@ class InstrumentLine(BaseModel):
     mine: bool
 
 
-class EntryOut(BaseModel):
-    """An entry of a logbook."""
+class EntryHead(BaseModel):
+    """What every entry of a logbook has besides its kind and body."""
 
     id: UUID
-    kind: str
-    phase: str
+    phase: Phase
     at: datetime
     by: str
-    body: dict[str, Any]
     replaces: UUID | None
     reason: str
 
 
-class VisitPage(BaseModel):
-    """A visit with its logbook and everything worked out from it. `economizer`: the plate says it has outdoor-air dampers.
+def _entry_model(kind: EntryKind) -> type[BaseModel]:
+    """An entry of one kind."""
+    name = "".join(word.capitalize() for word in kind.key.split("_"))
+    return create_model(
+        f"{name}Entry", __base__=EntryHead, __doc__=kind.name, kind=(Literal[kind.key], ...), body=(kind.body, ...)
+    )
 
-    Traces of functional tests are left out here: they come with the economizer's page.
-    """
+
+_ENTRY_MODELS = [_entry_model(kind) for kind in all_kinds().values()]
+
+AnyEntry = Annotated[reduce(or_, _ENTRY_MODELS), Field(discriminator="kind")]
+"""An entry of a logbook: its kind says what its body is."""
+
+
+class VisitHead(BaseModel):
+    """What a visit is, and everything worked out from it."""
 
     id: UUID
     system: SystemLine
@@ -110,9 +123,22 @@ class VisitPage(BaseModel):
     opened_at: datetime
     closed_at: datetime | None
     may_write: bool
-    economizer: bool
-    entries: list[EntryOut]
     work_up: WorkUp
+
+
+class VisitPage(VisitHead):
+    """A visit with its logbook.
+
+    What is large in an entry (a functional test's trace) is left out here: it comes with its part's page.
+    """
+
+    entries: list[AnyEntry]
+
+
+class VisitAnswer(VisitHead):
+    """The same as it is written: entries stand in the database as JSON, read by the core when they came in."""
+
+    entries: list[dict[str, Any]]
 
 
 class NewVisit(BaseModel):
@@ -143,3 +169,11 @@ class Receipt(BaseModel):
     accepted: list[UUID]
     refused: list[RefusedEntry]
     visit: VisitPage
+
+
+class ReceiptAnswer(BaseModel):
+    """The same as it is written."""
+
+    accepted: list[UUID]
+    refused: list[RefusedEntry]
+    visit: VisitAnswer

@@ -12,22 +12,25 @@ from django.utils import timezone
 from ninja import Router, Status
 from pydantic import BaseModel
 
+from fentro_core.base.quantity import Quantity
+from fentro_core.logbook.kinds import all_kinds
+from fentro_core.phase.numbers import NUMBERS
 from fentro_core.system.kinds import KIND_NAMES
 from fentro_core.system.nameplate import nameplate_words
-from fentro_core.base.quantity import Quantity
 from fentro_server.accounts.models import Person, Role
 from fentro_server.api.access import may_add, may_record, may_write_in, person_of, visit_of
 from fentro_server.api.errors import NotAllowed, Problem, plain, refusal_of
 from fentro_server.api.shapes import (
     Batch,
     DaySheet,
-    EntryOut,
     MainNumber,
     NewVisit,
     Receipt,
+    ReceiptAnswer,
     RefusedEntry,
     SystemLine,
     SystemPage,
+    VisitAnswer,
     VisitLine,
     VisitPage,
 )
@@ -53,7 +56,6 @@ def _system_line(system: System) -> SystemLine:
     )
 
 
-_MAIN = ("split", "total", "airflow", "outdoor_share")
 _GRAVEST = ("off", "too_close", "watch", "holds")
 
 
@@ -61,7 +63,7 @@ def _visit_line(visit: Visit, person: Person, instruments: list[Instrument]) -> 
     found = worked(visit, visit.entries.all(), instruments)
     latest = found.phases[-1]
     results = {result.key: result for result in latest.results}
-    marks = {line.mark for line in latest.rail}
+    marks = {line.mark for line in latest.verdicts}
     step = next(step for step in found.route if step.id == found.next_step)
     return VisitLine(
         id=visit.pk,
@@ -76,8 +78,8 @@ def _visit_line(visit: Visit, person: Person, instruments: list[Instrument]) -> 
         left=list(step.left),
         numbers=[
             MainNumber(key=key, name=results[key].name, quantity=results[key].quantity)
-            for key in _MAIN
-            if key in results and results[key].quantity and not results[key].nominal
+            for key, number in NUMBERS.items()
+            if number.headline and key in results and results[key].quantity and not results[key].nominal
         ],
         worst=next((mark for mark in _GRAVEST if mark in marks), None),
     )
@@ -164,7 +166,7 @@ def add_entries(request: HttpRequest, visit_id: UUID, given: Batch) -> HttpRespo
     may_add(person, visit, given.entries)
     instruments = list(Instrument.objects.of(person.company_id))
     done = logbook.append(visit, person, given.entries, {str(each.pk) for each in instruments})
-    receipt = Receipt(
+    receipt = ReceiptAnswer(
         accepted=done.accepted,
         refused=[
             RefusedEntry(index=index, id=given_id, refusal=refusal_of(refused)) for index, given_id, refused in done.refused
@@ -195,25 +197,34 @@ def _answer(page: BaseModel) -> HttpResponse:
     return HttpResponse(page.model_dump_json(), content_type="application/json")
 
 
-def _fetched(visit: Visit, person: Person) -> VisitPage:
+def _fetched(visit: Visit, person: Person) -> VisitAnswer:
     return _page(visit, person, _entries(visit), list(Instrument.objects.of(person.company_id)))
 
 
-def _without_trace(entry: dict[str, Any]) -> dict[str, Any]:
-    """A functional test's trace is large and every entry is answered with the whole logbook."""
-    if entry["kind"] != "test_seen":
+def _light(entry: dict[str, Any]) -> dict[str, Any]:
+    """Without what its kind calls heavy: every entry is answered with the whole logbook."""
+    heavy = all_kinds()[entry["kind"]].heavy
+    if not heavy:
         return entry
-    return {**entry, "body": {**entry["body"], "seen": {**entry["body"]["seen"], "trace": []}}}
+    body = dict(entry["body"])
+    for path in heavy:
+        *way, last = path.split(".")
+        at = body
+        for key in way:
+            at[key] = dict(at[key])
+            at = at[key]
+        at[last] = []
+    return {**entry, "body": body}
 
 
-def _page(visit: Visit, person: Person, entries: list[Entry], instruments: list[Instrument]) -> VisitPage:
+def _page(visit: Visit, person: Person, entries: list[Entry], instruments: list[Instrument]) -> VisitAnswer:
     found = worked(visit, entries, instruments)
     try:
         may_write_in(person, visit)
         may_write = True
     except NotAllowed:
         may_write = False
-    return VisitPage(
+    return VisitAnswer(
         id=visit.pk,
         system=_system_line(visit.system),
         technician=visit.technician.name,
@@ -221,7 +232,6 @@ def _page(visit: Visit, person: Person, entries: list[Entry], instruments: list[
         opened_at=visit.opened_at,
         closed_at=visit.closed_at,
         may_write=may_write,
-        economizer=bool(visit.system.nameplate.get("economizer")),
-        entries=[EntryOut(**_without_trace(entry_json(row))) for row in entries],
+        entries=[_light(entry_json(row)) for row in entries],
         work_up=found,
     )

@@ -9,8 +9,8 @@ from urllib.parse import quote
 import httpx
 from django.conf import settings
 
-from fentro_core.economizer.places import ControllerGone, ControllerRefused
 from fentro_core.base.typed_json import Json
+from fentro_core.economizer.places import ControllerGone, ControllerRefused
 
 ANSWERS_WITHIN_S = 3.0
 

@@ -12,16 +12,16 @@ from typing import Any
 
 from django.db import close_old_connections, connection
 
+from fentro_core.base.refusal import Refused
+from fentro_core.base.typed_json import write
 from fentro_core.economizer.places import ControllerGone, ControllerRefused
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.running import TRACED, Run, channels
 from fentro_core.economizer.proof.session import PUT_BACK
 from fentro_core.economizer.proof.step import Step
-from fentro_core.base.refusal import Refused
-from fentro_core.base.typed_json import write
 from fentro_server.accounts.models import Person
 from fentro_server.controllers.gateway import HttpController
-from fentro_server.controllers.holding import hold, new_entry, release, write_down
+from fentro_server.controllers.overrides import hold, new_entry, release, write_down
 from fentro_server.visits.models import Visit
 
 POLL_S = 0.25

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Any
 
-from fentro_core.instruments.instrument import ACCURACY_CLASSES
 from fentro_core.base.typed_json import write
+from fentro_core.instruments.instrument import ACCURACY_CLASSES
 
 COMPANY = "Saltbox Air Care"
 

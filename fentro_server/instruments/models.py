@@ -10,8 +10,8 @@ from django.db import models
 from django.db.models import Q
 
 from fentro_core.base import typed_json
-from fentro_core.instruments import instrument as core
 from fentro_core.base.refusal import Refused
+from fentro_core.instruments import instrument as core
 from fentro_server.accounts.models import Company, CompanyQuerySet, Person
 
 KINDS = get_args(core.InstrumentKind)

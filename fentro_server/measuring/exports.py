@@ -6,8 +6,8 @@ import csv
 from collections.abc import Iterator
 from typing import Any
 
-from fentro_core.instruments.quantities import READABLE, to_si
 from fentro_core.base.units import KINDS
+from fentro_core.instruments.quantities import READABLE, to_si
 from fentro_server.instruments.models import Instrument
 from fentro_server.measuring import samples
 from fentro_server.visits.models import Entry, Visit

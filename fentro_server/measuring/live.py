@@ -13,13 +13,13 @@ from uuid import UUID
 from asgiref.sync import sync_to_async
 from django.db import close_old_connections, connection
 
-from fentro_core.instruments.instrument import Instrument
 from fentro_core.base.typed_json import read
-from fentro_core.logbook.visit_context import Scene
+from fentro_core.instruments.instrument import Instrument
 from fentro_core.logbook.snapshot import read_snapshot
+from fentro_core.phase.visit_context import VisitContext
 from fentro_server.instruments.models import Instrument as InstrumentRow
 from fentro_server.measuring import samples
-from fentro_server.measuring.desk import KEPT_S, Desk, Place, Situation
+from fentro_server.measuring.live_state import KEPT_S, LiveState, Place, Situation
 from fentro_server.measuring.probe_source import ProbeSource, SourceGone, SystemPlace
 from fentro_server.visits.models import Entry, Visit
 from fentro_server.visits.snapshots import instrument_json, snapshot_json
@@ -39,22 +39,22 @@ def situation_of(visit_id: UUID) -> tuple[Situation, SystemPlace]:
     visit = Visit.objects.select_related("system__site", "technician").get(pk=visit_id)
     rows = list(InstrumentRow.objects.of(visit.company_id).filter(in_use=True))
     document = snapshot_json(visit, Entry.objects.filter(visit=visit).in_order(), rows)
-    scene = Scene(read_snapshot(document))
+    context = VisitContext(read_snapshot(document))
     known = {row.serial: read(instrument_json(row), Instrument) for row in rows if row.serial}
     serials = {str(row.pk): row.serial for row in rows}
-    places = {hung.instrument: Place(hung.station, hung.point, datetime.fromisoformat(hung.at)) for hung in scene.assigned}
-    running = scene.runs.since
+    places = {hung.instrument: Place(hung.station, hung.point, datetime.fromisoformat(hung.at)) for hung in context.assigned}
+    running = context.runs.since
     situation = Situation(
         known,
         places,
-        {station.id: station.name for station in scene.path.stations},
+        {station.id: station.name for station in context.path.stations},
         running,
         visit.closed_at is not None,
     )
     where = SystemPlace(
         str(visit.pk),
         visit.system.kind,
-        scene.pressure_pa,
+        context.pressure_pa,
         running.isoformat() if running else None,
         {
             serials[instrument]: {"station": place.station, "point": place.point}
@@ -84,19 +84,19 @@ class Live:
     def __init__(self, visit_id: UUID, source: ProbeSource) -> None:
         self.visit_id = visit_id
         self.source = source
-        self.desk: Desk | None = None
+        self.state: LiveState | None = None
         self.where: SystemPlace | None = None
         self.series: dict[samples.Channel, int] = {}
 
     async def events(self) -> AsyncIterator[str]:
         """Server-sent events: what was kept, then the present picture again and again."""
         situation, self.where = await _in_a_thread(situation_of)(self.visit_id)
-        self.desk = Desk(situation)
+        self.state = LiveState(situation)
         yield _event("kept", await _in_a_thread(self._recent)())
         tasks = [asyncio.create_task(self._listen()), asyncio.create_task(self._look())]
         try:
             while True:
-                yield _event("picture", self.desk.picture())
+                yield _event("picture", self.state.picture())
                 await asyncio.sleep(SEND_S)
         finally:
             for task in tasks:
@@ -106,27 +106,27 @@ class Live:
 
     async def _listen(self) -> None:
         """Take frames as they come; when the probes go away say so, and ask again from where they left off."""
-        assert self.desk is not None
+        assert self.state is not None
         while True:
             try:
                 if self.where is not None:
                     await self.source.place(self.where)
-                async for frames in self.source.frames(self.desk.heard_at, KEPT_S):
-                    self.desk.connected = True
-                    self.desk.take(frames)
+                async for frames in self.source.frames(self.state.heard_at, KEPT_S):
+                    self.state.connected = True
+                    self.state.take(frames)
             except (SourceGone, ValueError, KeyError):
                 pass
-            self.desk.connected = False
+            self.state.connected = False
             await asyncio.sleep(AGAIN_S)
 
     async def _look(self) -> None:
         """Keep samples, and follow what the logbook says."""
-        assert self.desk is not None
+        assert self.state is not None
         while True:
             await asyncio.sleep(LOOK_S)
-            await _in_a_thread(self._keep)(self.desk.keep())
+            await _in_a_thread(self._keep)(self.state.keep())
             situation, where = await _in_a_thread(situation_of)(self.visit_id)
-            self.desk.move(situation)
+            self.state.move(situation)
             if where != self.where:
                 self.where = where
                 with contextlib.suppress(SourceGone):

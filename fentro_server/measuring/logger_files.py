@@ -12,6 +12,9 @@ from typing import Any, BinaryIO
 from django.db import connection, transaction
 from django.utils import timezone
 
+from fentro_core.base.refusal import Refused
+from fentro_core.base.typed_json import read, write
+from fentro_core.instruments.quantities import READABLE
 from fentro_core.measuring.logger_file import (
     LOOKED_AT,
     BadLine,
@@ -23,9 +26,6 @@ from fentro_core.measuring.logger_file import (
     layout_of,
     read_rows,
 )
-from fentro_core.instruments.quantities import READABLE
-from fentro_core.base.refusal import Refused
-from fentro_core.base.typed_json import read, write
 from fentro_core.system.air_path import AirPath
 from fentro_server.measuring.models import ColumnMapping
 from fentro_server.measuring.samples import Channel, add, series_of

@@ -12,8 +12,8 @@ from django import forms
 from fentro_core.base import units
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import Json
-from fentro_core.system.nameplate import NAMEPLATE_LABELS, PLATES, Nameplate
-from fentro_core.system.kinds import read_nameplate
+from fentro_core.system.kinds import KINDS, read_nameplate
+from fentro_core.system.nameplate import NAMEPLATE_LABELS, Nameplate
 from fentro_server.places.models import System
 
 PREFIX = "plate_"
@@ -27,7 +27,7 @@ TABLES = {
 
 def plate_fields(kind: str) -> dict[str, forms.Field]:
     """A form field for everything a plate of this kind says, by the plate's field name."""
-    plate = PLATES[kind]
+    plate = KINDS[kind].nameplate
     hints = get_type_hints(plate)
     fields: dict[str, forms.Field] = {}
     for each in dataclasses.fields(plate):
@@ -153,7 +153,7 @@ class SystemForm(forms.ModelForm):
 
     def __init__(self, *args: Any, **kwargs: Any) -> None:
         super().__init__(*args, **kwargs)
-        self.plate_kind = self.instance.kind if self.instance.pk and self.instance.kind in PLATES else ""
+        self.plate_kind = self.instance.kind if self.instance.pk and self.instance.kind in KINDS else ""
         if not self.plate_kind:
             self.fields["kind"].help_text = "Save, and the nameplate of this kind can be filled in."
             return

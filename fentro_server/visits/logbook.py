@@ -1,8 +1,7 @@
-"""Appending to a logbook: idempotent, one refusal never holds up the other entries."""
+"""Appending to a logbook: idempotent, one refusal never holds up the other entries. The core decides, this locks and stores."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import Any
 from uuid import UUID
@@ -13,14 +12,13 @@ from django.utils.dateparse import parse_datetime
 
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import write
-from fentro_core.logbook import entry as core
-from fentro_core.system.air_path import AirPath
-from fentro_core.system.kinds import air_path
+from fentro_core.logbook.accept import LogbookContext, NotAccepted, accept
+from fentro_core.logbook.entries import Closing, Reopening
+from fentro_core.logbook.entry import Entry as CoreEntry
+from fentro_core.logbook.entry import read_entry
 from fentro_core.logbook.temporary import HandedOn
-from fentro_core.system.nameplate import Branch, Nameplate
-from fentro_core.logbook.temporary import check_change
 from fentro_server.accounts.models import Person, Role
-from fentro_server.visits.models import LEDGER_KINDS, Entry, Visit
+from fentro_server.visits.models import Entry, Visit
 from fentro_server.visits.snapshots import entry_of
 
 
@@ -33,10 +31,6 @@ class Appended:
     entries: list[Entry] = field(default_factory=list)
 
 
-CLOSED = "This visit is closed. Reopen it to go on."
-TAKEN = "This entry's number is already used by another entry."
-
-
 def append(visit: Visit, person: Person, batch: list[Any], instruments: set[str]) -> Appended:
     """Add a batch to a visit's logbook, in order, in one transaction.
 
@@ -47,42 +41,37 @@ def append(visit: Visit, person: Person, batch: list[Any], instruments: set[str]
     with transaction.atomic():
         locked = Visit.objects.select_for_update().get(pk=visit.pk)
         present, taken = _present(locked, batch)
-        plate = visit.system.plate
-        replaced = {str(row.replaces_id) for row in present.values() if row.replaces_id}
-        number = max((row.number for row in present.values()), default=0)
+        logbook = {str(row.id): entry_of(row) for row in present}
+        number = max((row.number for row in present), default=0)
+        context = _context(visit, instruments, taken)
         fresh: list[Entry] = []
         for index, given in enumerate(batch):
             try:
-                row = _row(locked, person, given, present, taken, replaced, instruments, plate)
+                entry = _decided(given, person, logbook, context)
             except Refused as refusal:
                 given_id = str(given.get("id", "")) if isinstance(given, dict) else ""
                 done.refused.append((index, given_id, refusal))
                 continue
-            if str(row.id) not in present:
+            if entry.id not in logbook:
                 number += 1
-                row.number = number
+                row = _row(locked, person, entry, number)
                 fresh.append(row)
-                present[str(row.id)] = row
-                if row.replaces_id:
-                    replaced.add(str(row.replaces_id))
-                _follow(locked, row)
-            done.accepted.append(str(row.id))
+                logbook[entry.id] = entry
+                _follow(locked, entry, row)
+            done.accepted.append(entry.id)
         Entry.objects.bulk_create(fresh)
         if locked.closed_at != visit.closed_at:
             locked.save(update_fields=["closed_at"])
             visit.closed_at = locked.closed_at
-    done.entries = list(present.values())
+    done.entries = [*present, *fresh]
     return done
 
 
-def _present(visit: Visit, batch: list[Any]) -> tuple[dict[str, Entry], set[str]]:
-    """The visit's entries by id, in order, and which of the batch's ids another visit already uses."""
+def _present(visit: Visit, batch: list[Any]) -> tuple[list[Entry], set[str]]:
+    """The visit's entries in order, and which of the batch's ids another visit already uses."""
     given = {found for each in batch if isinstance(each, dict) and (found := _as_uuid(each.get("id")))}
-    rows = Entry.objects.filter(Q(visit=visit) | Q(id__in=given)).in_order()
-    return (
-        {str(row.id): row for row in rows if row.visit_id == visit.pk},
-        {str(row.id) for row in rows if row.visit_id != visit.pk},
-    )
+    rows = list(Entry.objects.filter(Q(visit=visit) | Q(id__in=given)).in_order())
+    return [row for row in rows if row.visit_id == visit.pk], {str(row.id) for row in rows if row.visit_id != visit.pk}
 
 
 def _as_uuid(given: object) -> UUID | None:
@@ -92,22 +81,34 @@ def _as_uuid(given: object) -> UUID | None:
         return None
 
 
-def _row(
-    visit: Visit,
-    person: Person,
-    given: Any,
-    present: dict[str, Entry],
-    taken: set[str],
-    replaced: set[str],
-    instruments: set[str],
-    plate: Nameplate,
-) -> Entry:
+def _context(visit: Visit, instruments: set[str], taken: set[str]) -> LogbookContext:
+    return LogbookContext(visit.system.kind, visit.system.plate, instruments, taken=taken)
+
+
+def _decided(given: Any, person: Person, logbook: dict[str, CoreEntry], context: LogbookContext) -> CoreEntry:
+    """The entry as the core takes it; raises what the core refuses."""
     if isinstance(given, dict):
         given = {**given, "by": person.name}
-    entry = core.read_entry(given)
+    entry = read_entry(given)
+    if isinstance(entry.body, HandedOn):
+        context = LogbookContext(context.system_kind, context.nameplate, context.instruments, _colleagues(person), context.taken)
+    found = accept(entry, logbook, context)
+    if isinstance(found, NotAccepted):
+        raise found.refusal
+    return found.entry
+
+
+def _colleagues(person: Person) -> dict[str, str]:
+    """Everyone of the company who may record: name by id."""
+    known = Person.objects.filter(company_id=person.company_id, is_active=True).exclude(role=Role.VIEWER)
+    return {str(pk): name for pk, name in known.values_list("pk", "name")}
+
+
+def _row(visit: Visit, person: Person, entry: CoreEntry, number: int) -> Entry:
     row = Entry(
         id=entry.id,
         visit=visit,
+        number=number,
         kind=entry.kind,
         phase=entry.phase,
         at=parse_datetime(entry.at),
@@ -117,53 +118,12 @@ def _row(
         reason=entry.reason,
     )
     row.by_name = person.name
-    known = present.get(entry.id)
-    if known is not None:
-        if not _same(known, row):
-            raise Refused(TAKEN, "id")
-        return known
-    if entry.id in taken:
-        raise Refused(TAKEN, "id")
-    if visit.closed_at is not None and entry.kind not in ("reopening", "undone"):
-        raise Refused(CLOSED)
-    core.check_place(entry, _path(visit, plate, present.values()), instruments)
-    core.check_replacement(entry, {key: kept.kind for key, kept in present.items()}, replaced)
-    if entry.kind in CHECKED_BY_THE_LEDGER:
-        check_change(entry, core.standing([entry_of(kept) for kept in present.values() if kept.kind in LEDGER_KINDS]))
-    if isinstance(entry.body, HandedOn):
-        _check_receiver(visit, entry.body)
     return row
 
 
-CHECKED_BY_THE_LEDGER = ("undone", "handed_on", "closing")
-
-
-def _check_receiver(visit: Visit, body: HandedOn) -> None:
-    """Refuse a receiver who is not of this company, or only looks."""
-    receiver = _as_uuid(body.to)
-    known = Person.objects.filter(pk=receiver, company_id=visit.company_id, is_active=True).exclude(role=Role.VIEWER)
-    if receiver is None or not known.filter(name=body.to_name).exists():
-        raise Refused("Choose someone of your company who may record.", "body.to")
-
-
-def _path(visit: Visit, plate: Nameplate, rows: Iterable[Entry]) -> AirPath:
-    """The system's air path with every branch noted on the visit, taken back or not."""
-    noted = tuple(Branch(**row.body) for row in rows if row.kind == "branch")
-    return air_path(visit.system.kind, plate, noted)
-
-
-def _same(known: Entry, row: Entry) -> bool:
-    return (
-        known.kind == row.kind
-        and known.phase == row.phase
-        and known.at == row.at
-        and known.body == row.body
-        and str(known.replaces_id) == str(row.replaces_id)
-    )
-
-
-def _follow(visit: Visit, row: Entry) -> None:
-    if row.kind == "closing":
+def _follow(visit: Visit, entry: CoreEntry, row: Entry) -> None:
+    """What lists show of a visit: since when it is closed."""
+    if isinstance(entry.body, Closing):
         visit.closed_at = row.at
-    elif row.kind == "reopening":
+    elif isinstance(entry.body, Reopening):
         visit.closed_at = None

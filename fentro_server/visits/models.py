@@ -8,14 +8,14 @@ from typing import Self, get_args
 from django.db import models
 from django.db.models import Q
 
-from fentro_core.logbook.entries import BODIES
 from fentro_core.logbook.entry import Phase
+from fentro_core.logbook.kinds import all_kinds
 from fentro_server.accounts.models import Company, CompanyQuerySet, Person
 from fentro_server.places.models import System
 
 PHASES = get_args(Phase)
 
-LEDGER_KINDS = ("temporary", "undone", "handed_on")
+LEDGER_KINDS = tuple(kind.key for kind in all_kinds().values() if kind.ledger)
 """Kinds of entry that make up the ledger of temporary changes."""
 
 
@@ -74,7 +74,6 @@ class Entry(models.Model):
         indexes = [models.Index(fields=["kind", "visit"], name="entry_ledger", condition=Q(kind__in=LEDGER_KINDS))]
         constraints = [
             models.UniqueConstraint(fields=["visit", "number"], name="entry_number_once_per_visit"),
-            models.CheckConstraint(condition=Q(kind__in=list(BODIES)), name="entry_kind_known"),
             models.CheckConstraint(condition=Q(phase__in=PHASES), name="entry_phase_known"),
             models.CheckConstraint(
                 condition=~Q(kind="withdrawal") | Q(replaces__isnull=False), name="entry_withdrawal_names_its_target"

@@ -9,8 +9,8 @@ from functools import lru_cache
 from fentro_core.base.typed_json import Json
 from fentro_core.logbook import entry as core_entries
 from fentro_core.logbook import snapshot as core
-from fentro_core.visit.results import WorkUp
 from fentro_core.logbook.snapshot import FORMAT, VERSION, read_snapshot
+from fentro_core.visit.results import WorkUp
 from fentro_core.visit.work_up import work_up
 from fentro_server.instruments.models import Instrument
 from fentro_server.places.models import Site, System

@@ -9,12 +9,12 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from math import exp, log
 
-from fentro_core.air.constants import CP_DRY_AIR as CP, heat_capacity
+from fentro_core.air.constants import CP_DRY_AIR as CP
+from fentro_core.air.constants import heat_capacity
 from fentro_core.air.pressure import SEA_LEVEL_PA
 from fentro_core.air.state import AirState
-from fentro_core.system.nameplate import Metering, Refrigerant
 from fentro_core.refrigerant.circuit import saturation_pressure, target_superheat
-
+from fentro_core.system.nameplate import Metering, Refrigerant
 
 RATED_OUTDOOR_C = 35.0
 RATED_EVAPORATING_C = 7.5

@@ -10,8 +10,8 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from fentro_core.air.state import AirState
-from fentro_core.instruments.instrument import ACCURACY_CLASSES
 from fentro_core.base.typed_json import Json, write
+from fentro_core.instruments.instrument import ACCURACY_CLASSES
 from fentro_standins.plant.unit import Conditions, Design, Faults, Running, run
 from fentro_standins.probes.physics import chance_of
 

@@ -211,11 +211,11 @@ class AirSystem:
         mixed_c, mixed_w = self._mixed()
         flow = max(self.flow_m3s, 0.02)
         mass = flow / AirState(mixed_c, mixed_w, self.build.pressure_pa).specific_volume_m3_per_kg
-        heat_capacity = mass * heat_capacity(mixed_w)
+        per_kelvin = mass * heat_capacity(mixed_w)
         less_flow = 1 - 0.35 * (1 - self.scenario.filter_factor)
         if self.scenario.heating:
-            return mixed_c + self.build.heat_w * self.output * self.fan / heat_capacity, mixed_w
-        colder = mixed_c - self.build.sensible_w * less_flow * self.output * self.fan / heat_capacity
+            return mixed_c + self.build.heat_w * self.output * self.fan / per_kelvin, mixed_w
+        colder = mixed_c - self.build.sensible_w * less_flow * self.output * self.fan / per_kelvin
         drier = mixed_w - self.build.latent_w * less_flow * self.output * self.fan / (mass * EVAPORATION_J_PER_KG)
         colder = max(colder, 4.0)
         most = AirState.from_rh(colder, 0.97, self.build.pressure_pa).humidity_ratio

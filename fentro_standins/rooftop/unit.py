@@ -8,7 +8,10 @@ from math import exp
 from random import Random
 from typing import Any
 
-from fentro_core.air.constants import CP_DRY_AIR as CP, dry_bulb_of
+from fentro_core.air.constants import CP_DRY_AIR as CP
+from fentro_core.air.constants import dry_bulb_of
+from fentro_core.base.refusal import Refused
+from fentro_core.base.typed_json import Json
 from fentro_core.economizer.configuration import (
     Configuration,
     check_model,
@@ -17,8 +20,6 @@ from fentro_core.economizer.configuration import (
     with_setting,
 )
 from fentro_core.economizer.places import PLACES, POINTS, TEMPERATURES, ControllerGone, ControllerRefused
-from fentro_core.base.refusal import Refused
-from fentro_core.base.typed_json import Json
 from fentro_standins.rooftop.build import Build, Faults, Weather, phases_of
 from fentro_standins.rooftop.controller import Sequence, enthalpy
 

@@ -5,12 +5,10 @@ from CoolProp.CoolProp import HAPropsSI
 from hypothesis import assume, given
 from hypothesis import strategies as st
 
-from fentro_core.air import AirState
-from fentro_core.air import mix
-from fentro_core.air import standard_pressure
+from fentro_core.air import AirState, mix, standard_pressure
 from fentro_core.air.mixing import Stream
-from fentro_core.mixing.outdoor_share import outdoor_share
 from fentro_core.base.refusal import Refused
+from fentro_core.mixing.outdoor_share import outdoor_share
 
 dry_bulbs = st.floats(-20, 55)
 humidities = st.floats(0.03, 0.999)

@@ -6,16 +6,22 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fentro_core.base import calculation
 from fentro_core import catalogue
-from fentro_core.air import AirState
-from fentro_core.air import standard_pressure
-from fentro_core.base.interpolation import Monotone
-from fentro_core.system.nameplate import DropPoint, FanPoint
-from fentro_core.airflow.airflow import airflow_from_drop, airflow_from_fan_table, airflow_from_registers, airflow_from_rise, climate_of, nominal_airflow
+from fentro_core.air import AirState, standard_pressure
+from fentro_core.airflow.airflow import (
+    airflow_from_drop,
+    airflow_from_fan_table,
+    airflow_from_registers,
+    airflow_from_rise,
+    climate_of,
+    nominal_airflow,
+)
 from fentro_core.airflow.external_static import external_static
+from fentro_core.base import calculation
+from fentro_core.base.interpolation import Monotone
 from fentro_core.base.refusal import Refused
 from fentro_core.base.units import CFM_M3S, TON_W
+from fentro_core.system.nameplate import DropPoint, FanPoint
 
 assert catalogue.MODULES
 

@@ -8,9 +8,8 @@ import sys
 
 import pytest
 
-from fentro_core.base import calculation
 from fentro_core import catalogue
-from fentro_core.base import units
+from fentro_core.base import calculation, units
 from fentro_core.base.refusal import Refused
 
 STATE = {"dry_bulb_c": {"value": 24.0, "plus_minus": 0.3}, "relative_humidity": {"value": 0.5, "plus_minus": 0.02}}

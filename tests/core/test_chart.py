@@ -9,8 +9,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from fentro_core.air import AirState
-from fentro_core.air import standard_pressure
+from fentro_core.air import AirState, standard_pressure
 from fentro_core.air.chart import Chart, ChartLine, chart
 from fentro_core.base.refusal import Refused
 from fentro_core.base.units import KINDS

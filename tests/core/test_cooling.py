@@ -7,19 +7,18 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fentro_core.base import units
-from fentro_core.air import AirState
-from fentro_core.air import standard_pressure
+from fentro_core.air import AirState, standard_pressure
 from fentro_core.air.mixing import Stream, mix
-from fentro_core.mixing.outdoor_share import outdoor_share
 from fentro_core.air.state import state_report
+from fentro_core.airflow.airflow import nominal_airflow
+from fentro_core.base import units
 from fentro_core.base.calculation import run
 from fentro_core.base.measured import Measured
-from fentro_core.airflow.airflow import nominal_airflow
-from fentro_core.cooling.capacity import capacity, split
-from fentro_core.cooling.judging import judge_split
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import Line, Working
+from fentro_core.cooling.capacity import capacity, split
+from fentro_core.cooling.judging import judge_split
+from fentro_core.mixing.outdoor_share import outdoor_share
 
 
 @given(st.floats(18, 32), st.floats(0.2, 0.8), st.floats(6, 17), st.floats(0.5, 0.99), st.floats(0.05, 10), st.floats(0, 3000))

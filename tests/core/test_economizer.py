@@ -7,6 +7,7 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from fentro_core.air import AirState
+from fentro_core.base.refusal import Refused
 from fentro_core.economizer.changeover import (
     FIXED_LIMIT_F,
     NOT_DIFFERENTIAL_DRY_BULB,
@@ -16,7 +17,6 @@ from fentro_core.economizer.changeover import (
 from fentro_core.economizer.minimum_position import LARGEST_STEP, PositionRead, next_position
 from fentro_core.economizer.relief import door_force, relief_area
 from fentro_core.economizer.sensors import RANGE_C, error_of_resistance, resistance_of, sensor_state
-from fentro_core.base.refusal import Refused
 from fentro_core.logbook.snapshot import CLIMATE_ZONES
 
 ROOM = AirState.from_rh(24.0, 0.5)

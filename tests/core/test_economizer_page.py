@@ -6,11 +6,11 @@ from typing import Any
 
 import pytest
 
-from fentro_core.economizer.configuration import Configuration, configuration_json
-from fentro_core.economizer.proof.plan import Day, plan
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import write
+from fentro_core.economizer.configuration import Configuration, configuration_json
 from fentro_core.economizer.page import economizer_page
+from fentro_core.economizer.proof.plan import Day, plan
 from fentro_core.economizer.results import EconomizerPage, SettingLine
 from fentro_core.logbook.entry import read_entry
 from fentro_core.logbook.snapshot import read_snapshot

@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fentro_core.base.refusal import Refused
 from fentro_core.economizer.alarms import ALARMS, consequence
 from fentro_core.economizer.configuration import (
     CHOICES,
@@ -26,7 +27,6 @@ from fentro_core.economizer.points import COLUMNS, PointLine, compare, physics_c
 from fentro_core.economizer.retrofit import LEAST_DISTANCE_M, WIRES, IntakeDistances, intake, retrofit
 from fentro_core.economizer.weather import HOURS, WeatherYear, read_epw, synthetic_year, write_epw
 from fentro_core.economizer.year import hours_of_year
-from fentro_core.base.refusal import Refused
 
 PLANNED = Configuration(model="ED-20")
 

@@ -7,16 +7,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fentro_core.base import typed_json
-from fentro_core.instruments.quantities import READABLE, to_si
 from fentro_core.base.refusal import Refused
 from fentro_core.base.units import KINDS, UNITS
-from fentro_core.system.kinds import air_path
-from fentro_core.logbook.steps import CHECKS, STEP_NAMES, cautions_of, checks_of
-from fentro_core.logbook.entry import Entry, read_entry, standing
+from fentro_core.instruments.quantities import READABLE, to_si
 from fentro_core.logbook.accept import check_place, check_replacement
-from fentro_core.system.kinds import KIND_NAMES, read_nameplate
-from fentro_core.system.nameplate import PLATES, nameplate_words
+from fentro_core.logbook.entry import Entry, read_entry, standing
 from fentro_core.logbook.snapshot import Site, Snapshot, check_site, read_snapshot
+from fentro_core.logbook.steps import CHECKS, STEP_NAMES, cautions_of, checks_of
+from fentro_core.system.kinds import KIND_NAMES, air_path, read_nameplate
+from fentro_core.system.nameplate import PLATES, nameplate_words
 from tests.core.visits import air, entry, new_id, reading, snapshot, started
 
 GOOD: list[tuple[str, dict[str, Any]]] = [

@@ -8,15 +8,14 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from fentro_core.air import AirState
-from fentro_core.air import standard_pressure
+from fentro_core.air import AirState, standard_pressure
 from fentro_core.airflow.traverse import Duct
-from fentro_core.leakage.return_side import ReturnLeak, return_leak
-from fentro_core.cooling import expected
-from fentro_core.cooling.expected import ExpectedCooling, expected_cooling, rated_coil
-from fentro_core.refrigerant.circuit import target_superheat
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import Working
+from fentro_core.cooling import expected
+from fentro_core.cooling.expected import ExpectedCooling, expected_cooling, rated_coil
+from fentro_core.leakage.return_side import ReturnLeak, return_leak
+from fentro_core.refrigerant.circuit import target_superheat
 
 UNIT = {"rated_total_w": 10_550.0, "rated_airflow_m3s": 0.566, "rated_sensible_heat_ratio": 0.76}
 RATED_AIR = AirState.from_wet_bulb(expected.RATED_DRY_BULB_C, expected.RATED_WET_BULB_C)

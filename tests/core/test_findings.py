@@ -5,18 +5,18 @@ from __future__ import annotations
 from typing import Any
 
 import pytest
+from fentro_core.diagnosis.causes import CAUSES
+from fentro_core.diagnosis.symptoms import EYE_ITEMS, LOOKS
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fentro_core.diagnosis.causes import CAUSES
-from fentro_core.diagnosis.engine import expected, fits, next_look, out_of_order, rank
-from fentro_core.diagnosis.symptoms import EYE_ITEMS, LOOKS
 from fentro_core.base.measured import Measured
 from fentro_core.base.refusal import Refused
-from fentro_core.logbook.entry import read_entry
+from fentro_core.diagnosis.engine import expected, fits, next_look, out_of_order, rank
 from fentro_core.diagnosis.signs import state_of
-from fentro_core.visit.results import PhaseResult
+from fentro_core.logbook.entry import read_entry
 from fentro_core.logbook.snapshot import read_snapshot
+from fentro_core.visit.results import PhaseResult
 from fentro_core.visit.work_up import work_up
 from tests.core.visits import air, entry, flow, reading, snapshot, started
 

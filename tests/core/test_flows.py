@@ -11,9 +11,9 @@ from fentro_core.air.chart import chart
 from fentro_core.air.state import AirState
 from fentro_core.airflow import airflow
 from fentro_core.base.refusal import Refused
-from fentro_core.visit.results import PhaseResult, WorkUp
-from fentro_core.phase.results import Result
 from fentro_core.logbook.snapshot import read_snapshot
+from fentro_core.phase.results import Result
+from fentro_core.visit.results import PhaseResult, WorkUp
 from fentro_core.visit.work_up import work_up
 from tests.core.visits import air, entry, flow, reading, snapshot, started
 

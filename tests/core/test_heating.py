@@ -9,6 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fentro_core.base.measured import Measured
+from fentro_core.base.refusal import Refused
 from fentro_core.heating.heat import (
     electric_rise,
     heat_by_flow,
@@ -17,11 +18,10 @@ from fentro_core.heating.heat import (
     heat_pump_expected,
     judge_rise,
 )
-from fentro_core.base.refusal import Refused
-from fentro_core.system.kinds import air_path
-from fentro_core.system.gas_furnace import FurnaceNameplate
-from fentro_core.visit.results import PhaseResult
 from fentro_core.logbook.snapshot import read_snapshot
+from fentro_core.system.gas_furnace import FurnaceNameplate
+from fentro_core.system.kinds import air_path
+from fentro_core.visit.results import PhaseResult
 from fentro_core.visit.work_up import work_up
 from tests.core.visits import air, entry, flow, reading, snapshot, started
 

@@ -8,9 +8,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fentro_core.base.refusal import Refused
 from fentro_core.history.drift import HistoryPoint, drift
 from fentro_core.history.followed import INDICES, followed
-from fentro_core.base.refusal import Refused
 
 
 def line(slope_per_visit: float, count: int, width: float = 0.05, noise: float = 0.0, seed: int = 0) -> tuple[HistoryPoint, ...]:

@@ -9,9 +9,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fentro_core.air import AirState
-from fentro_core.leakage.combined import combine, come_back, limit_at_25pa
 from fentro_core.base.measured import Measured
 from fentro_core.base.units import CFM_M3S
+from fentro_core.leakage.combined import combine, come_back, limit_at_25pa
 from fentro_core.leakage.page import LeakPage
 from fentro_core.logbook.snapshot import read_snapshot
 from fentro_core.visit.work_up import work_up

@@ -8,6 +8,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from fentro_core.base.refusal import Refused
 from fentro_core.measuring.logger_file import (
     BadLine,
     FileMapping,
@@ -19,7 +20,6 @@ from fentro_core.measuring.logger_file import (
     layout_of,
     read_rows,
 )
-from fentro_core.base.refusal import Refused
 
 PLAIN = ["Time,Return temp (C),Return RH (%)"] + [f"2026-07-01 10:00:{n:02d},{24 + n / 10},{50 + n}" for n in range(8)]
 

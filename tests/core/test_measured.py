@@ -8,11 +8,11 @@ from hypothesis import strategies as st
 
 from fentro_core.air import AirState
 from fentro_core.base.measured import Measured, exact, mean, propagate
-from fentro_core.instruments.instrument import Accuracy, Instrument, measured_reading
-from fentro_core.economizer.places import Point
-from fentro_core.instruments.station_air import station_air
 from fentro_core.base.refusal import Refused
 from fentro_core.base.verdict import judge
+from fentro_core.economizer.places import Point
+from fentro_core.instruments.instrument import Accuracy, Instrument, measured_reading
+from fentro_core.instruments.station_air import station_air
 
 widths = st.floats(0.01, 2)
 

@@ -10,13 +10,13 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
+from fentro_core.airflow.traverse import LOG_LINEAR, LOG_TCHEBYCHEFF, Duct, check_duct, plan, traverse, traverse_flow
 from fentro_core.base.interpolation import Monotone
 from fentro_core.base.measured import Measured
+from fentro_core.base.refusal import Refused
 from fentro_core.instruments.averaging import average, scatter_half_width, weights_of
 from fentro_core.instruments.matching import MatchedProbe, check_match, corrected, offsets, probe_match, summary
 from fentro_core.instruments.steadiness import settles_in, steadiness, whole_state
-from fentro_core.airflow.traverse import LOG_LINEAR, LOG_TCHEBYCHEFF, Duct, check_duct, plan, traverse, traverse_flow
-from fentro_core.base.refusal import Refused
 
 readings = st.floats(-40, 60, allow_nan=False)
 

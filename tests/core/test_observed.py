@@ -5,15 +5,15 @@ from __future__ import annotations
 from typing import Any
 
 import pytest
-
 from fentro_core.diagnosis.symptoms import LOOKS
-from fentro_core.refrigerant.circuit import saturation_pressure
-from fentro_core.phase.context import Bench
-from fentro_core.diagnosis.signs import Observed, Observer
-from fentro_core.logbook.visit_context import Scene
 from fentro_core.visit.sections import air as air_section
 from fentro_core.visit.sections import cooling, heating, leakage, refrigerant, statics
+
+from fentro_core.diagnosis.signs import Observed, Observer
 from fentro_core.logbook.snapshot import read_snapshot
+from fentro_core.phase.context import Bench
+from fentro_core.phase.visit_context import VisitContext
+from fentro_core.refrigerant.circuit import saturation_pressure
 from tests.core.visits import air, entry, flow, reading, snapshot, started
 
 FURNACE = {
@@ -28,7 +28,7 @@ def observed(*entries: dict[str, Any], kind: str = "furnace_with_coil", elevatio
     document = snapshot(
         [started(), *entries], kind, elevation_m, **{**FURNACE, **plate} if kind == "furnace_with_coil" else plate
     )
-    bench = Bench(Scene(read_snapshot(document)), "as_found")
+    bench = Bench(VisitContext(read_snapshot(document)), "as_found")
     flow_result = air_section.airflow(bench)
     plate_ = bench.plate
     if bench.mode == "heating":

@@ -12,24 +12,23 @@ from hypothesis import strategies as st
 
 from fentro_core.base import typed_json
 from fentro_core.base.measured import Measured
+from fentro_core.base.refusal import Refused
+from fentro_core.base.verdict import judge
 from fentro_core.instruments.instrument import ACCURACY_CLASSES, check_accuracy
 from fentro_core.instruments.quantities import READABLE, named_at
 from fentro_core.instruments.steadiness import Evidence, judge_evidence
-from fentro_core.base.refusal import Refused
-from fentro_core.base.verdict import judge
-from fentro_core.system.kinds import air_path
 from fentro_core.logbook.entry import read_entry, standing
-from fentro_core.system.nameplate import Branch
+from fentro_core.logbook.snapshot import read_snapshot
+from fentro_core.phase.results import StationResult
+from fentro_core.phase.run_times import NOBODY_NOTED, STILL_MOVING, TOO_SOON, UNQUIET, WATCHED_TOO_SHORT, RunTimes
+from fentro_core.system.dwelling_ventilator import VentilatorNameplate
 from fentro_core.system.gas_furnace import FurnaceNameplate
 from fentro_core.system.heat_pump import HeatPumpNameplate
+from fentro_core.system.kinds import air_path, read_nameplate
+from fentro_core.system.nameplate import Branch
 from fentro_core.system.packaged_rooftop import RooftopNameplate
-from fentro_core.system.dwelling_ventilator import VentilatorNameplate
-from fentro_core.system.kinds import read_nameplate
-from fentro_core.visit.results import PhaseResult, WorkUp
-from fentro_core.phase.results import StationResult
-from fentro_core.logbook.snapshot import read_snapshot
 from fentro_core.system.stations import register_station
-from fentro_core.phase.run_times import NOBODY_NOTED, STILL_MOVING, TOO_SOON, UNQUIET, WATCHED_TOO_SHORT, RunTimes
+from fentro_core.visit.results import PhaseResult, WorkUp
 from fentro_core.visit.work_up import work_up
 from tests.core.visits import INSTRUMENTS, air, entry, flow, reading, snapshot, started
 

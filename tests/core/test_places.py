@@ -7,12 +7,12 @@ from typing import Any
 import pytest
 
 from fentro_core.base.refusal import Refused
-from fentro_core.system.kinds import air_path
-from fentro_core.logbook.entries import BODIES
 from fentro_core.logbook.accept import branches_noted, check_place, check_replacement
+from fentro_core.logbook.entries import BODIES
 from fentro_core.logbook.entry import read_entry, standing
 from fentro_core.system.gas_furnace import FurnaceNameplate
 from fentro_core.system.heat_pump import HeatPumpNameplate
+from fentro_core.system.kinds import air_path
 from tests.core.visits import entry, reading
 
 PATH = air_path("furnace_with_coil", FurnaceNameplate())

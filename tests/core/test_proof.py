@@ -10,6 +10,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fentro_core.base.refusal import Refused
+from fentro_core.base.sentence import Sentence
 from fentro_core.economizer.configuration import Configuration
 from fentro_core.economizer.proof.diagnosis import CAUSES, causes_of_test, convict, signs_of
 from fentro_core.economizer.proof.judging import verdict
@@ -18,8 +20,6 @@ from fentro_core.economizer.proof.plan import FREEZE, HOT, Day, Wanted, plan
 from fentro_core.economizer.proof.running import Run, channels
 from fentro_core.economizer.proof.step import NAMES, Due, Hand, Step, Stimulus, TestRun
 from fentro_core.economizer.sensor_identity import Condition, Reference, which_is_which
-from fentro_core.base.refusal import Refused
-from fentro_core.base.sentence import Sentence
 
 SETTING = Configuration()
 SCHOOLS = ("fixed_dry_bulb", "differential_dry_bulb", "fixed_enthalpy", "differential_enthalpy")

@@ -2,9 +2,9 @@
 
 import pytest
 
-from fentro_core.visit.results import PhaseResult
-from fentro_core.phase.results import RailLine
 from fentro_core.logbook.snapshot import read_snapshot
+from fentro_core.phase.results import RailLine
+from fentro_core.visit.results import PhaseResult
 from fentro_core.visit.work_up import work_up
 from tests.core.visits import air, entry, flow, reading, snapshot, started
 

@@ -10,12 +10,12 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fentro_core.air.pressure import standard_pressure
-from fentro_core.system.nameplate import Refrigerant
+from fentro_core.base.refusal import Refused
+from fentro_core.logbook.snapshot import read_snapshot
 from fentro_core.refrigerant.circuit import saturation_pressure, saturation_temperature, subcooling, superheat
 from fentro_core.refrigerant.saturation_tables import TABLES
-from fentro_core.base.refusal import Refused
+from fentro_core.system.nameplate import Refrigerant
 from fentro_core.visit.results import PhaseResult
-from fentro_core.logbook.snapshot import read_snapshot
 from fentro_core.visit.work_up import work_up
 from tests.core.visits import air, flow, reading, snapshot, started
 

@@ -10,12 +10,12 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fentro_core.base.sentence import Sentence
 from fentro_core.economizer.places import PLACES, POINTS, ControllerGone, ControllerRefused
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.running import MOST_SAMPLES, TRACED, Run, channels, share_half_width, within
 from fentro_core.economizer.proof.session import CONDITIONS, PUT_BACK, audit, run_step
 from fentro_core.economizer.proof.step import ALARMING, CHANGE, OVERRIDES, Due, Hand, Step, Stimulus
-from fentro_core.base.sentence import Sentence
 
 STEP = Step(
     "t", "T", "why", Sentence.of("Do."), (Stimulus("damper_command", 1.0),), (Due("damper_position", 0.9), Due("compressor", None, 0.1)),

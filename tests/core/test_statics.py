@@ -9,10 +9,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fentro_core.base.measured import Measured
-from fentro_core.statics.drops import drop_at_rated, drops
 from fentro_core.base.refusal import Refused
-from fentro_core.visit.results import PhaseResult
 from fentro_core.logbook.snapshot import read_snapshot
+from fentro_core.statics.drops import drop_at_rated, drops
+from fentro_core.visit.results import PhaseResult
 from fentro_core.visit.work_up import work_up
 from tests.core.visits import flow, reading, snapshot, started
 

@@ -7,9 +7,8 @@ from typing import Any, Literal
 
 import pytest
 
-from fentro_core.base import calculation
 from fentro_core import catalogue
-from fentro_core.base import typed_json
+from fentro_core.base import calculation, typed_json
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.logbook.snapshot import snapshot_schema

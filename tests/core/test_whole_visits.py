@@ -18,11 +18,11 @@ from hypothesis import strategies as st
 from bench.examples import HELD, TUNED, thorough
 from fentro_core.base import typed_json
 from fentro_core.base.measured import Measured
-from fentro_core.cooling.judging import humidity_target_k, judge_split_by_humidity
 from fentro_core.base.units import KINDS
-from fentro_core.visit.results import PhaseResult, WorkUp
-from fentro_core.phase.results import Result
+from fentro_core.cooling.judging import humidity_target_k, judge_split_by_humidity
 from fentro_core.logbook.snapshot import read_snapshot
+from fentro_core.phase.results import Result
+from fentro_core.visit.results import PhaseResult, WorkUp
 from fentro_core.visit.work_up import work_up
 from fentro_standins.plant.visit import Case, visit
 

@@ -5,9 +5,9 @@ from typing import Any
 import pytest
 
 from fentro_core.base.refusal import Refused
-from fentro_core.visit.results import PhaseResult, WorkUp
-from fentro_core.phase.results import RailLine, Result
 from fentro_core.logbook.snapshot import read_snapshot
+from fentro_core.phase.results import RailLine, Result
+from fentro_core.visit.results import PhaseResult, WorkUp
 from fentro_core.visit.work_up import work_up
 from tests.core.visits import air, entry, flow, reading, snapshot, started
 

@@ -5,10 +5,9 @@ Allowed: temperatures 0.05 K, humidity ratio 0.6 %, volume 0.1 %, enthalpy 250 J
 
 import pytest
 
-from fentro_core.air import AirState
-from fentro_core.air import standard_pressure
-from fentro_core.cooling.capacity import capacity
+from fentro_core.air import AirState, standard_pressure
 from fentro_core.base.units import KINDS
+from fentro_core.cooling.capacity import capacity
 
 HIGH_PA = 82959.97
 

@@ -20,7 +20,7 @@ from fentro_core.logbook.entry import standing
 from fentro_core.logbook.temporary import ledger
 from fentro_server.accounts.models import Person
 from fentro_server.controllers.gateway import HttpController
-from fentro_server.controllers.holding import held_words, hold, release
+from fentro_server.controllers.overrides import held_words, hold, release
 from fentro_server.controllers.proof_run import ProofRun, only_one
 from fentro_server.places.models import System
 from fentro_server.visits.models import Entry, Visit

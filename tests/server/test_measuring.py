@@ -19,8 +19,8 @@ from django.utils import timezone
 from fentro_core.measuring.logger_file import FileMapping, MappedColumn
 from fentro_server.instruments.models import Instrument
 from fentro_server.measuring import logger_files, samples
-from fentro_server.measuring.desk import Desk, Place, Situation
 from fentro_server.measuring.live import Live, situation_of
+from fentro_server.measuring.live_state import LiveState, Place, Situation
 from fentro_server.measuring.models import ColumnMapping, Sample, Series
 from fentro_server.measuring.probe_source import Frame, SourceGone, SystemPlace
 from tests.server.apart import in_a_loop
@@ -45,74 +45,74 @@ def assigned(house: House, station: str = "supply") -> dict[str, Any]:
     return new_entry("assignment", {"instrument": str(house.instrument.pk), "station": station})
 
 
-# the desk: what is shown and kept
+# the state: what is shown and kept
 
 
-def desk_of(house: House) -> Desk:
+def state_of(house: House) -> LiveState:
     situation, _ = situation_of(house.visit.pk)
-    return Desk(situation)
+    return LiveState(situation)
 
 
 def test_a_probe_at_a_station_is_judged_and_kept(house: House) -> None:
     earlier = {"at": START.isoformat()}
     run = {**new_entry("run", {"event": "started"}), **earlier}
     add(signed_in(house.people["technician"]), house.visit, run, {**assigned(house), **earlier})
-    desk = desk_of(house)
-    desk.connected = True
-    desk.take([frame(1200 + n, P_1=13.0 + 0.01 * (n % 2), stranger=50.0) for n in range(200)])
-    picture = desk.picture()
+    state = state_of(house)
+    state.connected = True
+    state.take([frame(1200 + n, P_1=13.0 + 0.01 * (n % 2), stranger=50.0) for n in range(200)])
+    picture = state.picture()
     (channel,) = picture["channels"]
     assert (channel["station"], channel["state"], channel["low_battery"]) == ("supply", "steady", True)
     assert channel["mean"] == pytest.approx(13.005, abs=0.01)
     assert len(channel["samples"]) == 200
-    assert len(desk.keep()) == 200
-    assert desk.keep() == [], "kept once"
-    assert desk.picture()["channels"][0]["samples"] == [], "sent once"
+    assert len(state.keep()) == 200
+    assert state.keep() == [], "kept once"
+    assert state.picture()["channels"][0]["samples"] == [], "sent once"
 
 
 def test_the_last_value_of_a_lost_probe_is_not_shown(house: House) -> None:
-    desk = desk_of(house)
-    desk.connected = True
-    desk.take([frame(n, P_1=24.0) for n in range(10)])
-    assert desk.picture()["channels"][0]["value"] == 24.0
-    desk.take([frame(11, lost=("P-1",))])
-    lost = desk.picture()["channels"][0]
+    state = state_of(house)
+    state.connected = True
+    state.take([frame(n, P_1=24.0) for n in range(10)])
+    assert state.picture()["channels"][0]["value"] == 24.0
+    state.take([frame(11, lost=("P-1",))])
+    lost = state.picture()["channels"][0]
     assert (lost["lost"], lost["value"], lost["mean"]) == (True, None, None)
-    desk.take([frame(12, P_1=24.1)])
-    assert desk.picture()["channels"][0]["value"] == 24.1
-    desk.connected = False
-    assert desk.picture()["channels"][0]["value"] is None, "the same when the gateway is gone"
+    state.take([frame(12, P_1=24.1)])
+    assert state.picture()["channels"][0]["value"] == 24.1
+    state.connected = False
+    assert state.picture()["channels"][0]["value"] is None, "the same when the gateway is gone"
 
 
 def test_a_probe_hung_elsewhere_begins_anew(house: House) -> None:
-    desk = desk_of(house)
-    desk.take([frame(n, P_1=24.0) for n in range(10)])
-    moved = Situation(desk.situation.instruments, {str(house.instrument.pk): Place("supply")}, {"supply": "Supply"}, START)
-    desk.move(moved)
-    assert desk.picture()["channels"] == []
-    desk.take([frame(20, P_1=13.0)])
-    assert [each[0].station for each in desk.keep()] == ["supply"], "nothing from the hand is kept"
+    state = state_of(house)
+    state.take([frame(n, P_1=24.0) for n in range(10)])
+    moved = Situation(state.situation.instruments, {str(house.instrument.pk): Place("supply")}, {"supply": "Supply"}, START)
+    state.move(moved)
+    assert state.picture()["channels"] == []
+    state.take([frame(20, P_1=13.0)])
+    assert [each[0].station for each in state.keep()] == ["supply"], "nothing from the hand is kept"
 
 
 def test_a_flow_that_moves_is_watched_and_breaks_nothing(house: House) -> None:
-    desk = desk_of(house)
-    desk.connected = True
-    desk.take([Frame(START + timedelta(seconds=n), {"P-1": {"airflow": 0.2 + n / 1000, "voltage": 240.0}}) for n in range(300)])
-    assert {channel["state"] for channel in desk.picture()["channels"]} == {"steady"}
+    state = state_of(house)
+    state.connected = True
+    state.take([Frame(START + timedelta(seconds=n), {"P-1": {"airflow": 0.2 + n / 1000, "voltage": 240.0}}) for n in range(300)])
+    assert {channel["state"] for channel in state.picture()["channels"]} == {"steady"}
 
 
 def test_what_was_shown_before_it_was_hung_belongs_to_another_place(house: House) -> None:
     hung = {**assigned(house), "at": (START + timedelta(seconds=5)).isoformat()}
     add(signed_in(house.people["technician"]), house.visit, hung)
-    desk = desk_of(house)
-    desk.take([frame(n, P_1=24.0) for n in range(10)])
-    assert [at for _, at, _ in desk.keep()] == [START + timedelta(seconds=n) for n in range(5, 10)]
+    state = state_of(house)
+    state.take([frame(n, P_1=24.0) for n in range(10)])
+    assert [at for _, at, _ in state.keep()] == [START + timedelta(seconds=n) for n in range(5, 10)]
 
 
 def test_impossible_samples_are_not_taken(house: House) -> None:
-    desk = desk_of(house)
-    desk.take([frame(1, P_1=999.0)])
-    assert desk.picture()["channels"] == []
+    state = state_of(house)
+    state.take([frame(1, P_1=999.0)])
+    assert state.picture()["channels"] == []
 
 
 # the stream

@@ -7,8 +7,8 @@ from pathlib import Path
 
 import pytest
 
-from fentro_core.base import calculation
 from fentro_core import catalogue
+from fentro_core.base import calculation
 from fentro_core.base.units import KINDS
 
 ROOT = Path(__file__).resolve().parents[2]

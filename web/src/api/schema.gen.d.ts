@@ -1056,7 +1056,7 @@ export interface components {
         };
         /**
          * Quantity
-         * @description A result: SI value, 95 % half-width, kind.
+         * @description A result: SI value, 95 % half-width, kind (see `units.KINDS`).
          */
         Quantity: {
             /** Value */
@@ -1123,10 +1123,10 @@ export interface components {
             worst: string | null;
         };
         /**
-         * PlateLine
+         * NameplateLine
          * @description One line of a nameplate in words: a label with a text or a number.
          */
-        PlateLine: {
+        NameplateLine: {
             /** Label */
             label: string;
             /**
@@ -1147,7 +1147,7 @@ export interface components {
             /** Climate Zone */
             climate_zone: string;
             /** Plate */
-            plate: components["schemas"]["PlateLine"][];
+            plate: components["schemas"]["NameplateLine"][];
             /** Visits */
             visits: components["schemas"]["VisitLine"][];
         };
@@ -1179,6 +1179,172 @@ export interface components {
             coil_taps?: string[];
         };
         /**
+         * AirflowPage
+         * @description Every way to the airflow, the key of the one in use, and every measured duct.
+         */
+        AirflowPage: {
+            /** Methods */
+            methods: components["schemas"]["Result"][];
+            /** Chosen */
+            chosen: string;
+            /** Traverses */
+            traverses: components["schemas"]["TraversePage"][];
+        };
+        /**
+         * AlarmCheck
+         * @description One of an alarm's checks, done: what was found; a resistance where one was read.
+         */
+        AlarmCheck: {
+            /** Alarm */
+            alarm: string;
+            /** Check */
+            check: number;
+            /** Found */
+            found: string;
+            /**
+             * Good
+             * @default true
+             */
+            good?: boolean;
+            /**
+             * Curve
+             * @default
+             * @enum {string}
+             */
+            curve?: "" | "10k type II" | "10k type III" | "1k platinum";
+            /** Resistance Ohm */
+            resistance_ohm?: number | null;
+            /** Reference C */
+            reference_c?: number | null;
+        };
+        /**
+         * AlarmCheckEntry
+         * @description Alarm checked
+         */
+        AlarmCheckEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "alarm_check";
+            body: components["schemas"]["AlarmCheck"];
+        };
+        /**
+         * AlarmClosed
+         * @description An alarm is closed: its cause; `found`: False when it cleared and no cause was found, which is a finding.
+         */
+        AlarmClosed: {
+            /** Alarm */
+            alarm: string;
+            /** Cause */
+            cause: string;
+            /**
+             * Found
+             * @default true
+             */
+            found?: boolean;
+        };
+        /**
+         * AlarmClosedEntry
+         * @description Alarm closed
+         */
+        AlarmClosedEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "alarm_closed";
+            body: components["schemas"]["AlarmClosed"];
+        };
+        /**
+         * AlarmEntry
+         * @description Alarm
+         */
+        AlarmEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "alarm";
+            body: components["schemas"]["AlarmSeen"];
+        };
+        /**
+         * AlarmSeen
+         * @description An alarm stands at the controller.
+         */
+        AlarmSeen: {
+            /** Alarm */
+            alarm: string;
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+        };
+        /**
          * Assigned
          * @description A probe that hangs at a station, since a moment.
          */
@@ -1193,6 +1359,57 @@ export interface components {
             entry: string;
             /** At */
             at: string;
+        };
+        /**
+         * Assignment
+         * @description A probe hangs at a station from now on; station "" takes it away.
+         */
+        Assignment: {
+            /** Instrument */
+            instrument: string;
+            /**
+             * Station
+             * @default
+             */
+            station?: string;
+            /**
+             * Point
+             * @default 1
+             */
+            point?: number;
+        };
+        /**
+         * AssignmentEntry
+         * @description Probe hung
+         */
+        AssignmentEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "assignment";
+            body: components["schemas"]["Assignment"];
         };
         /**
          * Band
@@ -1245,6 +1462,39 @@ export interface components {
             run_m?: number | null;
         };
         /**
+         * BranchEntry
+         * @description Branch found
+         */
+        BranchEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "branch";
+            body: components["schemas"]["NotedBranch"];
+        };
+        /**
          * Change
          * @description As left less as found, for one result; `real` when it is larger than its half-width.
          */
@@ -1258,6 +1508,52 @@ export interface components {
             change: components["schemas"]["Quantity"];
             /** Real */
             real: boolean;
+        };
+        /**
+         * Check
+         * @description An item of a checklist seen and found done, or taken back.
+         */
+        Check: {
+            /** Item */
+            item: string;
+            /**
+             * Done
+             * @default true
+             */
+            done?: boolean;
+        };
+        /**
+         * CheckEntry
+         * @description Check
+         */
+        CheckEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "check";
+            body: components["schemas"]["Check"];
         };
         /**
          * CheckState
@@ -1274,6 +1570,217 @@ export interface components {
             entry: string | null;
         };
         /**
+         * Closing
+         * @description The visit is over, with a last word.
+         */
+        Closing: {
+            /**
+             * Summary
+             * @default
+             */
+            summary?: string;
+        };
+        /**
+         * ClosingEntry
+         * @description Visit closed
+         */
+        ClosingEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "closing";
+            body: components["schemas"]["Closing"];
+        };
+        /**
+         * Configuration
+         * @description Everything that decides what the dampers do. Temperatures [°C], differences [K], pressures [Pa], positions 0 to 1.
+         *
+         *     `on_sensor_failure`: the outdoor damper when a sensor it needs has failed; `locks_out`: such a failure stops the
+         *     compressor too. `terminals`: place by input; `loops`: the place whose sensor a loop reads.
+         */
+        Configuration: {
+            /**
+             * Model
+             * @default
+             */
+            model?: string;
+            /**
+             * Sequence
+             * @default integrated
+             * @enum {string}
+             */
+            sequence?: "integrated" | "exclusive";
+            /**
+             * Changeover
+             * @default fixed_dry_bulb
+             * @enum {string}
+             */
+            changeover?: "fixed_dry_bulb" | "differential_dry_bulb" | "fixed_enthalpy" | "differential_enthalpy";
+            /**
+             * High Limit C
+             * @default 23.88888888888889
+             */
+            high_limit_c?: number;
+            /**
+             * High Limit J Per Kg
+             * @default 47264.32
+             */
+            high_limit_j_per_kg?: number;
+            /**
+             * Differential K
+             * @default 1
+             */
+            differential_k?: number;
+            /**
+             * Minimum Position
+             * @default 0.2
+             */
+            minimum_position?: number;
+            /**
+             * Supply Setpoint C
+             * @default 13
+             */
+            supply_setpoint_c?: number;
+            /**
+             * Loop Gain Per K S
+             * @default 0.001
+             */
+            loop_gain_per_k_s?: number;
+            /**
+             * Cooling Setpoint C
+             * @default 24
+             */
+            cooling_setpoint_c?: number;
+            /**
+             * Heating Setpoint C
+             * @default 20
+             */
+            heating_setpoint_c?: number;
+            /**
+             * Mixed Low Limit C
+             * @default 7.2
+             */
+            mixed_low_limit_c?: number;
+            /**
+             * Freeze C
+             * @default 3.3
+             */
+            freeze_c?: number;
+            /**
+             * Freeze Delay S
+             * @default 300
+             */
+            freeze_delay_s?: number;
+            /**
+             * Heating Damper
+             * @default minimum
+             * @enum {string}
+             */
+            heating_damper?: "closed" | "minimum";
+            /**
+             * On Sensor Failure
+             * @default minimum
+             * @enum {string}
+             */
+            on_sensor_failure?: "closed" | "minimum" | "full";
+            /**
+             * Locks Out
+             * @default false
+             */
+            locks_out?: boolean;
+            /**
+             * Relief
+             * @default barometric
+             * @enum {string}
+             */
+            relief?: "barometric" | "relief_fan" | "return_fan";
+            /**
+             * Relief Opens Pa
+             * @default 12.5
+             */
+            relief_opens_pa?: number;
+            /**
+             * Stages
+             * @default 2
+             */
+            stages?: number;
+            /** Terminals */
+            terminals?: {
+                [key: string]: string;
+            };
+            /** Loops */
+            loops?: {
+                [key: string]: string;
+            };
+            /**
+             * Format
+             * @default fentro.economizer
+             * @constant
+             */
+            format?: "fentro.economizer";
+            /**
+             * Version
+             * @default 1
+             * @constant
+             */
+            version?: 1;
+        };
+        /**
+         * ConfigurationEntry
+         * @description Configuration saved
+         */
+        ConfigurationEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "configuration";
+            body: components["schemas"]["SavedConfiguration"];
+        };
+        /**
          * Contribution
          * @description How much of a result's variance one source brings, 0 to 1.
          */
@@ -1282,6 +1789,67 @@ export interface components {
             label: string;
             /** Share */
             share: number;
+        };
+        /**
+         * CoolingPage
+         * @description The split by every way to a target, and the point on the four-way drawing once it is known.
+         */
+        CoolingPage: {
+            /** Targets */
+            targets: components["schemas"]["SplitTarget"][];
+            four_way: components["schemas"]["FourWay"] | null;
+        };
+        /**
+         * DamperRead
+         * @description The damper at a position (0 to 1), and the air there once settled [°C]; half-width of each temperature [K].
+         */
+        DamperRead: {
+            /** Position */
+            position: number;
+            /** Return C */
+            return_c: number;
+            /** Outdoor C */
+            outdoor_c: number;
+            /** Mixed C */
+            mixed_c: number;
+            /**
+             * Plus Minus K
+             * @default 0.3
+             */
+            plus_minus_k?: number;
+        };
+        /**
+         * DamperReadEntry
+         * @description Damper position read
+         */
+        DamperReadEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "damper_read";
+            body: components["schemas"]["DamperRead"];
         };
         /**
          * Drop
@@ -1334,6 +1902,18 @@ export interface components {
             before_m?: number | null;
         };
         /**
+         * Due
+         * @description What one point must show. SI; a limit left out is no limit.
+         */
+        Due: {
+            /** Point */
+            point: string;
+            /** Low */
+            low?: number | null;
+            /** High */
+            high?: number | null;
+        };
+        /**
          * Element
          * @description Something the air passes. `station`: read in the air just after it.
          */
@@ -1354,34 +1934,29 @@ export interface components {
             station?: string;
         };
         /**
-         * EntryOut
-         * @description An entry of a logbook.
+         * Evidence
+         * @description What a window of samples shows, in the quantity's SI unit; enough to judge it again later.
+         *
+         *     Attributes
+         *     ----------
+         *     seconds, samples
+         *         Length of the window reached, and how many samples lie in it.
+         *     slope_per_10min, slope_plus_minus
+         *         Least-squares slope and its 95 % half-width, per ten minutes.
+         *     scatter
+         *         95 % half-width of the residuals (twice their standard deviation).
          */
-        EntryOut: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** Kind */
-            kind: string;
-            /** Phase */
-            phase: string;
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** By */
-            by: string;
-            /** Body */
-            body: {
-                [key: string]: unknown;
-            };
-            /** Replaces */
-            replaces: string | null;
-            /** Reason */
-            reason: string;
+        Evidence: {
+            /** Seconds */
+            seconds: number;
+            /** Samples */
+            samples: number;
+            /** Slope Per 10Min */
+            slope_per_10min: number;
+            /** Slope Plus Minus */
+            slope_plus_minus: number;
+            /** Scatter */
+            scatter: number;
         };
         /**
          * Finding
@@ -1441,6 +2016,53 @@ export interface components {
             reading: components["schemas"]["Sentence"] | null;
         };
         /**
+         * HandedOn
+         * @description A temporary change is left to someone else, by id and name, with the reason.
+         */
+        HandedOn: {
+            /** Change */
+            change: string;
+            /** To */
+            to: string;
+            /** To Name */
+            to_name: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * HandedOnEntry
+         * @description Handed on
+         */
+        HandedOnEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "handed_on";
+            body: components["schemas"]["HandedOn"];
+        };
+        /**
          * HeatingPage
          * @description Rise against the plate's range, supply air against its most; who may act; the words about carbon monoxide.
          */
@@ -1474,6 +2096,64 @@ export interface components {
             along_m: number | null;
             /** Angle Deg */
             angle_deg: number | null;
+        };
+        /**
+         * IntakeDistances
+         * @description How far the intake is from what it must not draw in [m]; nothing: there is none.
+         */
+        IntakeDistances: {
+            /** Exhaust M */
+            exhaust_m?: number | null;
+            /** Flue M */
+            flue_m?: number | null;
+            /** Plumbing Vent M */
+            plumbing_vent_m?: number | null;
+            /** Cooking M */
+            cooking_m?: number | null;
+        };
+        /**
+         * IntakeEntry
+         * @description Intake looked at
+         */
+        IntakeEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "intake";
+            body: components["schemas"]["IntakePlacing"];
+        };
+        /**
+         * IntakePlacing
+         * @description Distances of the outdoor-air intake [m] and what was looked at.
+         */
+        IntakePlacing: {
+            distances: components["schemas"]["IntakeDistances"];
+            /** Shaded */
+            shaded?: boolean | null;
+            /** Screened */
+            screened?: boolean | null;
         };
         /**
          * Joint
@@ -1526,6 +2206,51 @@ export interface components {
             limit?: components["schemas"]["Sentence"] | null;
         };
         /**
+         * Match
+         * @description Probes held in the same air: what each showed of one quantity, SI.
+         */
+        Match: {
+            /** Quantity */
+            quantity: string;
+            /** Seconds */
+            seconds: number;
+            /** Probes */
+            probes: components["schemas"]["MatchedProbe"][];
+        };
+        /**
+         * MatchEntry
+         * @description Probes matched
+         */
+        MatchEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "match";
+            body: components["schemas"]["Match"];
+        };
+        /**
          * MatchResult
          * @description Probes held together. `before`, `after`: half-width of a difference of two of them; `trouble`: who can't be right.
          */
@@ -1556,6 +2281,22 @@ export interface components {
             accuracy: components["schemas"]["Quantity"];
         };
         /**
+         * MatchedProbe
+         * @description What one probe showed while side by side: mean, and 95 % half-width of its drift away from the others.
+         *
+         *     `scatter` is that of (this probe less the mean of all), sample by sample: what both see at once, cancels.
+         */
+        MatchedProbe: {
+            /** Instrument */
+            instrument: string;
+            /** Mean */
+            mean: number;
+            /** Scatter */
+            scatter: number;
+            /** Samples */
+            samples: number;
+        };
+        /**
          * NextCheck
          * @description The look that separates the leading causes best for its minutes. `stations`: where to read; empty: answer by eye.
          */
@@ -1580,6 +2321,112 @@ export interface components {
             between: string[];
             /** Bits */
             bits: number;
+        };
+        /**
+         * Note
+         * @description Words, at a step of the visit.
+         */
+        Note: {
+            /** Text */
+            text: string;
+            /**
+             * Step
+             * @default
+             */
+            step?: string;
+        };
+        /**
+         * NoteEntry
+         * @description Note
+         */
+        NoteEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "note";
+            body: components["schemas"]["Note"];
+        };
+        /**
+         * NotedBranch
+         * @description A duct to one room, found on the visit. Lengths [m].
+         */
+        NotedBranch: {
+            /** Room */
+            room: string;
+            /**
+             * Floor
+             * @default
+             */
+            floor?: string;
+            /** Diameter M */
+            diameter_m?: number | null;
+            /** Run M */
+            run_m?: number | null;
+        };
+        /**
+         * Observation
+         * @description Something seen that is no number: the filter's arrow, the blower's speed tap, or a symptom answered yes or no.
+         */
+        Observation: {
+            /** Item */
+            item: string;
+            /** Value */
+            value: string;
+        };
+        /**
+         * ObservationEntry
+         * @description Seen
+         */
+        ObservationEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "observation";
+            body: components["schemas"]["Observation"];
         };
         /**
          * OpenChange
@@ -1622,59 +2469,93 @@ export interface components {
             point?: string;
         };
         /**
+         * OutdoorNeed
+         * @description The outdoor-air flow that is required, and the supply flow it is a share of [m³/s]; `why`: by which rule.
+         */
+        OutdoorNeed: {
+            /** Required M3S */
+            required_m3s: number;
+            /** Supply M3S */
+            supply_m3s: number;
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
+        };
+        /**
+         * OutdoorNeedEntry
+         * @description Outdoor air required
+         */
+        OutdoorNeedEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "outdoor_need";
+            body: components["schemas"]["OutdoorNeed"];
+        };
+        /**
+         * Pages
+         * @description What each part of the job shows on its own page, by the part's key; None where there is none.
+         */
+        Pages: {
+            cooling?: components["schemas"]["CoolingPage"] | null;
+            heating?: components["schemas"]["HeatingPage"] | null;
+            statics?: components["schemas"]["StaticPage"] | null;
+            airflow?: components["schemas"]["AirflowPage"] | null;
+            leakage?: components["schemas"]["LeakPage"] | null;
+            ventilation?: components["schemas"]["AirflowPage"] | null;
+        };
+        /**
          * PhaseResult
          * @description Everything of one phase: as found, or as left.
          *
-         *     `stations`: the core ones and those that were read. `airflow_chosen`: key of the method the airflow is taken from.
-         *     `mode`: cooling, heating or "". `indices`: numbers that are followed over visits, by key.
+         *     `stations`: the core ones and those that were read. `mode`: cooling, heating or "". `pages`: what each part of the job
+         *     shows, by its key; None where the system has no such part. `followed`: numbers that are followed over visits, by key.
          */
         PhaseResult: {
             /** Phase */
             phase: string;
+            /** Mode */
+            mode: string;
             /** Stations */
             stations: components["schemas"]["StationResult"][];
             /** Results */
             results: components["schemas"]["Result"][];
-            /** Rail */
-            rail: components["schemas"]["RailLine"][];
+            /** Verdicts */
+            verdicts: components["schemas"]["VerdictLine"][];
             ribbon: components["schemas"]["Ribbon"];
-            /**
-             * Airflow Methods
-             * @default []
-             */
-            airflow_methods?: components["schemas"]["Result"][];
-            /**
-             * Airflow Chosen
-             * @default
-             */
-            airflow_chosen?: string;
-            /**
-             * Traverses
-             * @default []
-             */
-            traverses?: components["schemas"]["TraversePage"][];
-            /**
-             * Mode
-             * @default
-             */
-            mode?: string;
-            /**
-             * Schools
-             * @default []
-             */
-            schools?: components["schemas"]["School"][];
-            four_way?: components["schemas"]["FourWay"] | null;
-            statics?: components["schemas"]["StaticPage"] | null;
-            leak?: components["schemas"]["LeakPage"] | null;
-            heating?: components["schemas"]["HeatingPage"] | null;
+            pages: components["schemas"]["Pages"];
             /**
              * Findings
              * @default []
              */
             findings?: components["schemas"]["Finding"][];
             next_check?: components["schemas"]["NextCheck"] | null;
-            /** Indices */
-            indices?: {
+            /** Followed */
+            followed?: {
                 [key: string]: components["schemas"]["Quantity"];
             };
         };
@@ -1689,6 +2570,265 @@ export interface components {
             where: string;
             /** Entry */
             entry: string;
+        };
+        /**
+         * Placement
+         * @description Where a station lies on this system, in the technician's words.
+         */
+        Placement: {
+            /** Station */
+            station: string;
+            /**
+             * Where
+             * @default
+             */
+            where?: string;
+        };
+        /**
+         * PlacementEntry
+         * @description Where a station lies
+         */
+        PlacementEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "placement";
+            body: components["schemas"]["Placement"];
+        };
+        /**
+         * PlanSetting
+         * @description One setting of the plan at a stage: a number in SI, or words; the reason why. See `configuration.LABELS`.
+         */
+        PlanSetting: {
+            /** Setting */
+            setting: string;
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "as_found" | "planned" | "as_left";
+            /** Number */
+            number?: number | null;
+            /**
+             * Text
+             * @default
+             */
+            text?: string;
+            /**
+             * Reason
+             * @default
+             */
+            reason?: string;
+        };
+        /**
+         * PlanSettingEntry
+         * @description Setting planned or left
+         */
+        PlanSettingEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "plan_setting";
+            body: components["schemas"]["PlanSetting"];
+        };
+        /**
+         * Plane
+         * @description The duct at a traverse station, measured inside.
+         */
+        Plane: {
+            /** Station */
+            station: string;
+            duct: components["schemas"]["Duct"];
+        };
+        /**
+         * PlaneEntry
+         * @description Duct measured
+         */
+        PlaneEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "plane";
+            body: components["schemas"]["Plane"];
+        };
+        /**
+         * PointLine
+         * @description A point as the list claims it: its terminal, its name, and the place its sensor hangs at.
+         */
+        PointLine: {
+            /** Terminal */
+            terminal: string;
+            /** Name */
+            name: string;
+            /** Place */
+            place: string;
+        };
+        /**
+         * PointList
+         * @description The list of points as it was brought in.
+         */
+        PointList: {
+            /** Lines */
+            lines: components["schemas"]["PointLine"][];
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+        };
+        /**
+         * PointListEntry
+         * @description Point list
+         */
+        PointListEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "point_list";
+            body: components["schemas"]["PointList"];
+        };
+        /**
+         * PointRead
+         * @description What a point showed and what a reference probe showed at its place [°C], in a named condition.
+         */
+        PointRead: {
+            /** Terminal */
+            terminal: string;
+            /** Shown C */
+            shown_c: number;
+            /** Reference C */
+            reference_c: number;
+            /**
+             * Plus Minus K
+             * @default 0.3
+             */
+            plus_minus_k?: number;
+            /**
+             * Condition
+             * @default
+             */
+            condition?: string;
+        };
+        /**
+         * PointReadEntry
+         * @description Point compared
+         */
+        PointReadEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "point_read";
+            body: components["schemas"]["PointRead"];
         };
         /**
          * PointReading
@@ -1731,34 +2871,144 @@ export interface components {
             value: components["schemas"]["Quantity"];
         };
         /**
-         * RailLine
-         * @description One line of the verdict rail. `mark` None: a plain remark. `result`: key of the number it stands on.
+         * Reading
+         * @description A value read at a station, as typed, in the unit it was typed in.
          *
-         *     `opens`: the part of Work out where more stands (causes, leak, pressures), where there is more than a working.
+         *     `held`: taken from a live probe; what the samples of the last three minutes showed, in SI.
          */
-        RailLine: {
-            /** Key */
-            key: string;
-            /** Mark */
-            mark: ("holds" | "watch" | "off" | "too_close" | "not_measured") | null;
-            sentence: components["schemas"]["Sentence"];
-            /** Result */
-            result?: string | null;
+        Reading: {
+            /** Station */
+            station: string;
+            /** Quantity */
+            quantity: string;
+            /** Value */
+            value: number;
+            /** Unit */
+            unit: string;
             /**
-             * Notes
-             * @default []
+             * Point
+             * @default 1
              */
-            notes?: components["schemas"]["Sentence"][];
+            point?: number;
+            /** Instrument */
+            instrument?: string | null;
+            /** Plus Minus */
+            plus_minus?: number | null;
+            held?: components["schemas"]["Evidence"] | null;
+        };
+        /**
+         * ReadingEntry
+         * @description Reading
+         */
+        ReadingEntry: {
             /**
-             * Early
-             * @default false
+             * Id
+             * Format: uuid
              */
-            early?: boolean;
+            id: string;
             /**
-             * Opens
-             * @default
+             * Phase
+             * @enum {string}
              */
-            opens?: string;
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reading";
+            body: components["schemas"]["Reading"];
+        };
+        /**
+         * Rejection
+         * @description A proposed cause that the technician has ruled out, and why.
+         */
+        Rejection: {
+            /** Cause */
+            cause: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * RejectionEntry
+         * @description Cause ruled out
+         */
+        RejectionEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "rejection";
+            body: components["schemas"]["Rejection"];
+        };
+        /**
+         * Reopening
+         * @description The visit goes on after all.
+         */
+        Reopening: Record<string, never>;
+        /**
+         * ReopeningEntry
+         * @description Visit reopened
+         */
+        ReopeningEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "reopening";
+            body: components["schemas"]["Reopening"];
         };
         /**
          * Result
@@ -1791,6 +3041,64 @@ export interface components {
              * @default false
              */
             nominal?: boolean;
+        };
+        /**
+         * ReturnDuct
+         * @description The return run outside the rooms: length, perimeter, its wall, where it would leak; a limit for the floor it serves.
+         */
+        ReturnDuct: {
+            /** Length M */
+            length_m: number;
+            /** Perimeter M */
+            perimeter_m: number;
+            /** Resistance M2K Per W */
+            resistance_m2k_per_w: number;
+            /**
+             * Where
+             * @default spread
+             * @enum {string}
+             */
+            where?: "near_unit" | "spread";
+            /** Floor Area M2 */
+            floor_area_m2?: number | null;
+            /**
+             * Limit M3S Per M2
+             * @default 0.00020320000000000003
+             */
+            limit_m3s_per_m2?: number;
+        };
+        /**
+         * ReturnDuctEntry
+         * @description Return run measured
+         */
+        ReturnDuctEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "return_duct";
+            body: components["schemas"]["ReturnDuct"];
         };
         /**
          * Ribbon
@@ -1863,24 +3171,80 @@ export interface components {
             cautions: string[];
         };
         /**
-         * School
-         * @description What one school says about the split: its target, its verdict, and whether it is the one judged by.
+         * Run
+         * @description The unit began or stopped calling steadily; `already_s`: how long it surely ran before this was noted.
          */
-        School: {
-            /** Key */
-            key: string;
-            /** Name */
-            name: string;
-            /** Reason */
-            reason: string;
-            target: components["schemas"]["Quantity"] | null;
+        Run: {
             /**
-             * Mark
+             * Event
              * @enum {string}
              */
-            mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
-            /** Used */
-            used: boolean;
+            event: "started" | "stopped";
+            /**
+             * Already S
+             * @default 0
+             */
+            already_s?: number;
+        };
+        /**
+         * RunEntry
+         * @description Unit started or stopped
+         */
+        RunEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "run";
+            body: components["schemas"]["Run"];
+        };
+        /**
+         * Sample
+         * @description What the controller showed at a time since the test began [s].
+         */
+        Sample: {
+            /** At S */
+            at_s: number;
+            /** Values */
+            values?: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * SavedConfiguration
+         * @description A revision of the controller's configuration: as it was read, or as it was loaded; why.
+         */
+        SavedConfiguration: {
+            document: components["schemas"]["Configuration"];
+            /** Reason */
+            reason: string;
+            /**
+             * Source
+             * @default controller
+             * @enum {string}
+             */
+            source?: "controller" | "loaded" | "file";
         };
         /**
          * Seen
@@ -1908,6 +3272,76 @@ export interface components {
             share_known: boolean;
         };
         /**
+         * Setting
+         * @description Something changed: what, from, to, why.
+         */
+        Setting: {
+            /** What */
+            what: string;
+            /** Was */
+            was: string;
+            /** Now */
+            now: string;
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
+        };
+        /**
+         * SettingEntry
+         * @description Change
+         */
+        SettingEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "setting";
+            body: components["schemas"]["Setting"];
+        };
+        /**
+         * SplitTarget
+         * @description One way to a target for the split: the target, its verdict, and whether it is the one judged by.
+         */
+        SplitTarget: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Reason */
+            reason: string;
+            target: components["schemas"]["Quantity"] | null;
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
+            /** Used */
+            used: boolean;
+        };
+        /**
          * StaticPage
          * @description Static pressures in the order of the air, the drops, and what the filter's drop says about changing it.
          */
@@ -1923,6 +3357,8 @@ export interface components {
          * @description A place to read.
          *
          *     `core`: always shown under the air path; the others when they are used, or asked for. `element`: where it belongs.
+         *     `along`: place among those that are not core, in the order of the air: 10 return, 20 filter, 30 coil, 40 supply, 50 outdoor
+         *     unit, 60 feeds.
          */
         Station: {
             /** Id */
@@ -1956,6 +3392,11 @@ export interface components {
              * @default
              */
             element?: string;
+            /**
+             * Along
+             * @default 0
+             */
+            along?: number;
         };
         /**
          * StationResult
@@ -1996,6 +3437,176 @@ export interface components {
              * @default false
              */
             early?: boolean;
+        };
+        /**
+         * Temporary
+         * @description Something changed for a test only, which must be undone; `undo`: how.
+         *
+         *     `point`, `value`: the controller's point that is held, and at what (SI), when the app holds it.
+         */
+        Temporary: {
+            /** What */
+            what: string;
+            /**
+             * Kind
+             * @default other
+             * @enum {string}
+             */
+            kind?: "override" | "jumper" | "wire" | "sensor" | "damper" | "test_hole" | "filter" | "other";
+            /**
+             * Undo
+             * @default
+             */
+            undo?: string;
+            /**
+             * Point
+             * @default
+             */
+            point?: string;
+            /** Value */
+            value?: number | null;
+        };
+        /**
+         * TemporaryEntry
+         * @description Temporary change
+         */
+        TemporaryEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "temporary";
+            body: components["schemas"]["Temporary"];
+        };
+        /**
+         * TestRun
+         * @description What was seen of a test. `values`: at its end, `plus_minus`: their half-widths, SI.
+         *
+         *     `reached_s`: when all that is due was so first; None: never. `ended`: ``done``, ``stopped`` by the technician, ``gone``
+         *     when the controller stopped answering, ``not_ready`` when the starting condition never came, ``refused`` when the
+         *     controller refused an override, ``tripped`` when freeze protection stopped the unit.
+         */
+        TestRun: {
+            /** Test */
+            test: string;
+            /**
+             * How
+             * @enum {string}
+             */
+            how: "watched" | "controller";
+            /** Values */
+            values?: {
+                [key: string]: number;
+            };
+            /** Plus Minus */
+            plus_minus?: {
+                [key: string]: number;
+            };
+            /**
+             * Expected
+             * @default []
+             */
+            expected?: components["schemas"]["Due"][];
+            /**
+             * Seconds
+             * @default 0
+             */
+            seconds?: number;
+            /** Reached S */
+            reached_s?: number | null;
+            /**
+             * Allowed S
+             * @default 0
+             */
+            allowed_s?: number;
+            /**
+             * Ended
+             * @default done
+             * @enum {string}
+             */
+            ended?: "done" | "stopped" | "gone" | "not_ready" | "refused" | "tripped";
+            /**
+             * Trace
+             * @default []
+             */
+            trace?: components["schemas"]["Sample"][];
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Asked
+             * @default []
+             */
+            asked?: string[];
+            /** Looks */
+            looks?: {
+                [key: string]: boolean;
+            };
+        };
+        /**
+         * TestSeen
+         * @description A functional test or loop check, and what was seen of it.
+         */
+        TestSeen: {
+            /** Title */
+            title: string;
+            seen: components["schemas"]["TestRun"];
+        };
+        /**
+         * TestSeenEntry
+         * @description Functional test
+         */
+        TestSeenEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "test_seen";
+            body: components["schemas"]["TestSeen"];
         };
         /**
          * TraversePage
@@ -2064,10 +3675,86 @@ export interface components {
             y: number;
         };
         /**
-         * VisitPage
-         * @description A visit with its logbook and everything worked out from it. `economizer`: the plate says it has outdoor-air dampers.
+         * Undone
+         * @description A temporary change was undone; `change` is the entry that opened it.
+         */
+        Undone: {
+            /** Change */
+            change: string;
+            /**
+             * How
+             * @default
+             */
+            how?: string;
+        };
+        /**
+         * UndoneEntry
+         * @description Undone
+         */
+        UndoneEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "undone";
+            body: components["schemas"]["Undone"];
+        };
+        /**
+         * VerdictLine
+         * @description One verdict, or with `mark` None a plain remark. `result`: key of the number it stands on.
          *
-         *     Traces of functional tests are left out here: they come with the economizer's page.
+         *     `opens`: the part whose page says more, where there is more than a working.
+         */
+        VerdictLine: {
+            /** Key */
+            key: string;
+            /** Mark */
+            mark: ("holds" | "watch" | "off" | "too_close" | "not_measured") | null;
+            sentence: components["schemas"]["Sentence"];
+            /** Result */
+            result?: string | null;
+            /**
+             * Notes
+             * @default []
+             */
+            notes?: components["schemas"]["Sentence"][];
+            /**
+             * Early
+             * @default false
+             */
+            early?: boolean;
+            /**
+             * Opens
+             * @default
+             */
+            opens?: string;
+        };
+        /**
+         * VisitPage
+         * @description A visit with its logbook.
+         *
+         *     What is large in an entry (a functional test's trace) is left out here: it comes with its part's page.
          */
         VisitPage: {
             /**
@@ -2089,11 +3776,9 @@ export interface components {
             closed_at: string | null;
             /** May Write */
             may_write: boolean;
-            /** Economizer */
-            economizer: boolean;
-            /** Entries */
-            entries: components["schemas"]["EntryOut"][];
             work_up: components["schemas"]["WorkUp"];
+            /** Entries */
+            entries: (components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"])[];
         };
         /**
          * WhoMay
@@ -2106,8 +3791,48 @@ export interface components {
             what: string;
         };
         /**
+         * Withdrawal
+         * @description Takes the replaced entry back without putting another in its place.
+         */
+        Withdrawal: Record<string, never>;
+        /**
+         * WithdrawalEntry
+         * @description Taken back
+         */
+        WithdrawalEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "withdrawal";
+            body: components["schemas"]["Withdrawal"];
+        };
+        /**
          * WorkUp
-         * @description Everything that follows from a snapshot. `reported`: what was said on arrival.
+         * @description Everything that follows from a snapshot.
+         *
+         *     `reported`: what was said on arrival; `parts`: keys of the parts of the job that this system has.
          */
         WorkUp: {
             pressure: components["schemas"]["Quantity"];
@@ -2127,6 +3852,11 @@ export interface components {
             closed: boolean;
             /** Reported */
             reported: string;
+            /**
+             * Parts
+             * @default []
+             */
+            parts?: string[];
             /**
              * Matches
              * @default []
@@ -2148,10 +3878,10 @@ export interface components {
              */
             seen?: components["schemas"]["Seen"][];
             /**
-             * Fan Taps
+             * Speed Taps
              * @default []
              */
-            fan_taps?: string[];
+            speed_taps?: string[];
             /**
              * Between
              * @default []
@@ -2767,140 +4497,6 @@ export interface components {
             mark?: "holds" | "watch" | "off" | "too_close" | "not_measured";
         };
         /**
-         * Configuration
-         * @description Everything that decides what the dampers do. Temperatures [°C], differences [K], pressures [Pa], positions 0 to 1.
-         *
-         *     `on_sensor_failure`: the outdoor damper when a sensor it needs has failed; `locks_out`: such a failure stops the
-         *     compressor too. `terminals`: place by input; `loops`: the place whose sensor a loop reads.
-         */
-        Configuration: {
-            /**
-             * Model
-             * @default
-             */
-            model?: string;
-            /**
-             * Sequence
-             * @default integrated
-             * @enum {string}
-             */
-            sequence?: "integrated" | "exclusive";
-            /**
-             * Changeover
-             * @default fixed_dry_bulb
-             * @enum {string}
-             */
-            changeover?: "fixed_dry_bulb" | "differential_dry_bulb" | "fixed_enthalpy" | "differential_enthalpy";
-            /**
-             * High Limit C
-             * @default 23.88888888888889
-             */
-            high_limit_c?: number;
-            /**
-             * High Limit J Per Kg
-             * @default 47264.32
-             */
-            high_limit_j_per_kg?: number;
-            /**
-             * Differential K
-             * @default 1
-             */
-            differential_k?: number;
-            /**
-             * Minimum Position
-             * @default 0.2
-             */
-            minimum_position?: number;
-            /**
-             * Supply Setpoint C
-             * @default 13
-             */
-            supply_setpoint_c?: number;
-            /**
-             * Loop Gain Per K S
-             * @default 0.001
-             */
-            loop_gain_per_k_s?: number;
-            /**
-             * Cooling Setpoint C
-             * @default 24
-             */
-            cooling_setpoint_c?: number;
-            /**
-             * Heating Setpoint C
-             * @default 20
-             */
-            heating_setpoint_c?: number;
-            /**
-             * Mixed Low Limit C
-             * @default 7.2
-             */
-            mixed_low_limit_c?: number;
-            /**
-             * Freeze C
-             * @default 3.3
-             */
-            freeze_c?: number;
-            /**
-             * Freeze Delay S
-             * @default 300
-             */
-            freeze_delay_s?: number;
-            /**
-             * Heating Damper
-             * @default minimum
-             * @enum {string}
-             */
-            heating_damper?: "closed" | "minimum";
-            /**
-             * On Sensor Failure
-             * @default minimum
-             * @enum {string}
-             */
-            on_sensor_failure?: "closed" | "minimum" | "full";
-            /**
-             * Locks Out
-             * @default false
-             */
-            locks_out?: boolean;
-            /**
-             * Relief
-             * @default barometric
-             * @enum {string}
-             */
-            relief?: "barometric" | "relief_fan" | "return_fan";
-            /**
-             * Relief Opens Pa
-             * @default 12.5
-             */
-            relief_opens_pa?: number;
-            /**
-             * Stages
-             * @default 2
-             */
-            stages?: number;
-            /** Terminals */
-            terminals?: {
-                [key: string]: string;
-            };
-            /** Loops */
-            loops?: {
-                [key: string]: string;
-            };
-            /**
-             * Format
-             * @default fentro.economizer
-             * @constant
-             */
-            format?: "fentro.economizer";
-            /**
-             * Version
-             * @default 1
-             * @constant
-             */
-            version?: 1;
-        };
-        /**
          * Day
          * @description What the air is like now [°C], relative humidity 0 to 1; what the plan needs to choose its stimuli.
          */
@@ -2954,18 +4550,6 @@ export interface components {
             now_number?: components["schemas"]["Number"] | null;
         };
         /**
-         * Due
-         * @description What one point must show. SI; a limit left out is no limit.
-         */
-        Due: {
-            /** Point */
-            point: string;
-            /** Low */
-            low?: number | null;
-            /** High */
-            high?: number | null;
-        };
-        /**
          * EconomizerPage
          * @description The economizer of a visit. `day_known`: outdoor and return air were read on this visit; `points_left`: as left.
          */
@@ -2974,9 +4558,9 @@ export interface components {
             controller: string;
             /** Climate Zone */
             climate_zone: string;
-            school_reason: components["schemas"]["Sentence"] | null;
-            /** Schools */
-            schools: components["schemas"]["SchoolLine"][];
+            method_reason: components["schemas"]["Sentence"] | null;
+            /** Methods */
+            methods: components["schemas"]["MethodLine"][];
             /** Settings */
             settings: components["schemas"]["SettingLine"][];
             as_found: components["schemas"]["Configuration"];
@@ -2996,8 +4580,8 @@ export interface components {
             plan_trouble: components["schemas"]["Sentence"] | null;
             /** Suspects */
             suspects: components["schemas"]["SuspectLine"][];
-            /** Convicted */
-            convicted: string;
+            /** Found */
+            found: string;
             points: components["schemas"]["PointPage"];
             points_left: components["schemas"]["PointPage"];
             /** Loops */
@@ -3136,20 +4720,6 @@ export interface components {
             kind?: "wire" | "sensor";
         };
         /**
-         * IntakeDistances
-         * @description How far the intake is from what it must not draw in [m]; nothing: there is none.
-         */
-        IntakeDistances: {
-            /** Exhaust M */
-            exhaust_m?: number | null;
-            /** Flue M */
-            flue_m?: number | null;
-            /** Plumbing Vent M */
-            plumbing_vent_m?: number | null;
-            /** Cooking M */
-            cooking_m?: number | null;
-        };
-        /**
          * IntakeFlag
          * @description Something too near, or to be looked up.
          */
@@ -3160,17 +4730,6 @@ export interface components {
             text: string;
             /** Off */
             off: boolean;
-        };
-        /**
-         * IntakePlacing
-         * @description Distances of the outdoor-air intake [m] and what was looked at.
-         */
-        IntakePlacing: {
-            distances: components["schemas"]["IntakeDistances"];
-            /** Shaded */
-            shaded?: boolean | null;
-            /** Screened */
-            screened?: boolean | null;
         };
         /**
          * Judged
@@ -3203,6 +4762,23 @@ export interface components {
             side?: string;
         };
         /**
+         * MethodLine
+         * @description A changeover method, why one takes it, and whether it may be used in this climate zone.
+         */
+        MethodLine: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Reason */
+            reason: string;
+            /** Allowed */
+            allowed: boolean;
+            /** Default */
+            default: boolean;
+            limit: components["schemas"]["Number"] | null;
+        };
+        /**
          * NextPosition
          * @description Where to set the damper next. `done`: the last reading is near enough; `mixed_aim_c`: mixed air to aim for.
          */
@@ -3215,21 +4791,6 @@ export interface components {
             done: boolean;
             /** Mixed Aim C */
             mixed_aim_c: number;
-        };
-        /**
-         * OutdoorNeed
-         * @description The outdoor-air flow that is required, and the supply flow it is a share of [m³/s]; `why`: by which rule.
-         */
-        OutdoorNeed: {
-            /** Required M3S */
-            required_m3s: number;
-            /** Supply M3S */
-            supply_m3s: number;
-            /**
-             * Why
-             * @default
-             */
-            why?: string;
         };
         /**
          * PageOut
@@ -3251,18 +4812,6 @@ export interface components {
              */
             mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
             sentence: components["schemas"]["Sentence"];
-        };
-        /**
-         * PointLine
-         * @description A point as the list claims it: its terminal, its name, and the place its sensor hangs at.
-         */
-        PointLine: {
-            /** Terminal */
-            terminal: string;
-            /** Name */
-            name: string;
-            /** Place */
-            place: string;
         };
         /**
          * PointPage
@@ -3318,35 +4867,6 @@ export interface components {
             /** Changes */
             changes: components["schemas"]["Difference"][];
             document: components["schemas"]["Configuration"];
-        };
-        /**
-         * Sample
-         * @description What the controller showed at a time since the test began [s].
-         */
-        Sample: {
-            /** At S */
-            at_s: number;
-            /** Values */
-            values?: {
-                [key: string]: number;
-            };
-        };
-        /**
-         * SchoolLine
-         * @description A changeover school, why one takes it, and whether it may be used in this climate zone.
-         */
-        SchoolLine: {
-            /** Key */
-            key: string;
-            /** Name */
-            name: string;
-            /** Reason */
-            reason: string;
-            /** Allowed */
-            allowed: boolean;
-            /** Default */
-            default: boolean;
-            limit: components["schemas"]["Number"] | null;
         };
         /**
          * SeenTest
@@ -3553,73 +5073,6 @@ export interface components {
             as_left: components["schemas"]["SeenTest"] | null;
         };
         /**
-         * TestRun
-         * @description What was seen of a test. `values`: at its end, `plus_minus`: their half-widths, SI.
-         *
-         *     `reached_s`: when all that is due was so first; None: never. `ended`: ``done``, ``stopped`` by the technician, ``gone``
-         *     when the controller stopped answering, ``not_ready`` when the starting condition never came, ``refused`` when the
-         *     controller refused an override, ``tripped`` when freeze protection stopped the unit.
-         */
-        TestRun: {
-            /** Test */
-            test: string;
-            /**
-             * How
-             * @enum {string}
-             */
-            how: "watched" | "controller";
-            /** Values */
-            values?: {
-                [key: string]: number;
-            };
-            /** Plus Minus */
-            plus_minus?: {
-                [key: string]: number;
-            };
-            /**
-             * Expected
-             * @default []
-             */
-            expected?: components["schemas"]["Due"][];
-            /**
-             * Seconds
-             * @default 0
-             */
-            seconds?: number;
-            /** Reached S */
-            reached_s?: number | null;
-            /**
-             * Allowed S
-             * @default 0
-             */
-            allowed_s?: number;
-            /**
-             * Ended
-             * @default done
-             * @enum {string}
-             */
-            ended?: "done" | "stopped" | "gone" | "not_ready" | "refused" | "tripped";
-            /**
-             * Trace
-             * @default []
-             */
-            trace?: components["schemas"]["Sample"][];
-            /**
-             * Note
-             * @default
-             */
-            note?: string;
-            /**
-             * Asked
-             * @default []
-             */
-            asked?: string[];
-            /** Looks */
-            looks?: {
-                [key: string]: boolean;
-            };
-        };
-        /**
          * Turned
          * @description How a part is mounted.
          */
@@ -3699,16 +5152,16 @@ export interface components {
             text: string;
         };
         /**
-         * SchoolHours
-         * @description One school over a year [h]. `lost`: free cooling refused by a sensor that errs to the warm side; `mis_spent`:
+         * MethodHours
+         * @description One method over a year [h]. `lost`: free cooling refused by a sensor that errs to the warm side; `mis_spent`:
          *     outdoor air let in that costs more than it saves, by one that errs to the cool side. `allowed`: in this zone.
          */
-        SchoolHours: {
+        MethodHours: {
             /**
-             * School
+             * Method
              * @enum {string}
              */
-            school: "fixed_dry_bulb" | "differential_dry_bulb" | "fixed_enthalpy" | "differential_enthalpy";
+            method: "fixed_dry_bulb" | "differential_dry_bulb" | "fixed_enthalpy" | "differential_enthalpy";
             /** Free */
             free: number;
             /** Lost */
@@ -3720,7 +5173,7 @@ export interface components {
         };
         /**
          * YearHours
-         * @description All schools over one year of weather; `needed`: hours with a call for cooling.
+         * @description All methods over one year of weather; `needed`: hours with a call for cooling.
          */
         YearHours: {
             /** Weather */
@@ -3729,8 +5182,8 @@ export interface components {
             made_up: boolean;
             /** Needed */
             needed: number;
-            /** Schools */
-            schools: components["schemas"]["SchoolHours"][];
+            /** Methods */
+            methods: components["schemas"]["MethodHours"][];
         };
         /**
          * YearQuestion
@@ -3744,7 +5197,7 @@ export interface components {
             weather?: string;
             /**
              * Sensor K
-             * @default 0.6
+             * @default 1
              */
             sensor_k?: number;
             /**

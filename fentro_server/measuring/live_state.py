@@ -8,10 +8,10 @@ from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any
 
+from fentro_core.base.typed_json import write
 from fentro_core.instruments.instrument import Instrument
 from fentro_core.instruments.quantities import READABLE, named_at
 from fentro_core.instruments.steadiness import FIT_WINDOWS, WINDOW_S, Steadiness, steadiness, whole_state
-from fentro_core.base.typed_json import write
 from fentro_server.measuring.probe_source import Frame
 from fentro_server.measuring.samples import Channel
 
@@ -86,7 +86,7 @@ class Stream:
         return steadiness(self.times, self.values, self.quantity, accuracy.repeatability if accuracy else None)
 
 
-class Desk:
+class LiveState:
     """Takes frames, gives what to send and what to keep."""
 
     def __init__(self, situation: Situation) -> None:

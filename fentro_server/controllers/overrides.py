@@ -9,9 +9,8 @@ from typing import Any
 
 from fentro_core.base import units
 from fentro_core.economizer.places import POINTS, ControllerRefused
-from fentro_core.logbook.temporary import Temporary
 from fentro_core.logbook.entry import standing
-from fentro_core.logbook.temporary import ledger
+from fentro_core.logbook.temporary import Temporary, ledger
 from fentro_server.accounts.models import Person
 from fentro_server.controllers.gateway import HttpController
 from fentro_server.visits import logbook

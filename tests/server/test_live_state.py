@@ -1,4 +1,4 @@
-"""The desk of live probes by itself: what is judged, shown, kept, dropped; without a database."""
+"""The state of live probes by itself: what is judged, shown, kept, dropped; without a database."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ import pytest
 
 from fentro_core.instruments.instrument import Accuracy, Instrument
 from fentro_server.measuring import exports
-from fentro_server.measuring.desk import KEPT_S, UNSENT, Desk, Place, Situation
+from fentro_server.measuring.live_state import KEPT_S, UNSENT, LiveState, Place, Situation
 from fentro_server.measuring.logger_files import opened
 from fentro_server.measuring.probe_source import Frame
 
@@ -24,12 +24,12 @@ ACCURACY = {
 NAMES = {"return": "Return", "supply": "Supply", "outdoor": "Outdoor", "supply_static": "Supply static"}
 
 
-def desk(running_min: float | None = 30.0, closed: bool = False, **places: str) -> Desk:
-    """A desk with a probe for each place, named by serial."""
+def state(running_min: float | None = 30.0, closed: bool = False, **places: str) -> LiveState:
+    """A state with a probe for each place, named by serial."""
     instruments = {serial: Instrument(f"id-{serial}", f"Probe {serial}", serial=serial, accuracy=ACCURACY) for serial in "ABCD"}
     hung = {f"id-{serial}": Place(station) for serial, station in places.items()}
     since = None if running_min is None else START - timedelta(minutes=running_min)
-    made = Desk(Situation(instruments, hung, NAMES, since, closed))
+    made = LiveState(Situation(instruments, hung, NAMES, since, closed))
     made.connected = True
     return made
 
@@ -50,7 +50,7 @@ def falling(end: float, tau: float = 240.0) -> Any:
 
 
 def test_the_whole_waits_for_the_slowest() -> None:
-    made = desk(A="return", B="supply")
+    made = state(A="return", B="supply")
     made.take(frames(420, A=flat(24.0), B=falling(13.0)))
     picture = made.picture()
     assert picture["state"] == "moving"
@@ -61,7 +61,7 @@ def test_the_whole_waits_for_the_slowest() -> None:
 
 
 def test_outdoor_air_is_judged_by_itself_and_not_waited_for() -> None:
-    made = desk(A="return", C="outdoor")
+    made = state(A="return", C="outdoor")
     made.take(frames(300, A=flat(24.0), C=lambda second: 30 + second / 100))
     picture = made.picture()
     states = {channel["station"]: channel["state"] for channel in picture["channels"]}
@@ -70,7 +70,7 @@ def test_outdoor_air_is_judged_by_itself_and_not_waited_for() -> None:
 
 
 def test_statics_are_waited_for_and_named_once() -> None:
-    made = desk(D="supply_static")
+    made = state(D="supply_static")
     made.take(frames(300, quantity="static_pressure", D=lambda second: 60 + second / 5))
     picture = made.picture()
     assert picture["state"] == "moving"
@@ -79,7 +79,7 @@ def test_statics_are_waited_for_and_named_once() -> None:
 
 @pytest.mark.parametrize(("running", "state"), [(30.0, "steady"), (2.0, "too_short"), (None, "steady")])
 def test_ten_minutes_of_running_are_needed(running: float | None, state: str) -> None:
-    made = desk(running, A="return")
+    made = state(running, A="return")
     made.take(frames(200, A=flat(24.0)))
     picture = made.picture()
     assert picture["state"] == state
@@ -89,7 +89,7 @@ def test_ten_minutes_of_running_are_needed(running: float | None, state: str) ->
 
 
 def test_probes_in_the_hand_are_shown_and_neither_judged_for_the_visit_nor_kept() -> None:
-    made = desk(A="")
+    made = state(A="")
     made.take(frames(200, A=flat(24.0), B=falling(13.0)))
     picture = made.picture()
     assert {channel["station"] for channel in picture["channels"]} == {""}
@@ -99,13 +99,13 @@ def test_probes_in_the_hand_are_shown_and_neither_judged_for_the_visit_nor_kept(
 
 
 def test_a_closed_visit_keeps_nothing() -> None:
-    made = desk(closed=True, A="return")
+    made = state(closed=True, A="return")
     made.take(frames(50, A=flat(24.0)))
     assert made.keep() == []
 
 
 def test_memory_does_not_grow_with_the_visit() -> None:
-    made = desk(A="return")
+    made = state(A="return")
     made.take(frames(int(6 * KEPT_S), A=flat(24.0)))
     (stream,) = made.streams.values()
     assert len(stream.times) <= 2 * KEPT_S + 2
@@ -115,7 +115,7 @@ def test_memory_does_not_grow_with_the_visit() -> None:
 
 
 def test_a_sample_twice_or_late_counts_once() -> None:
-    made = desk(A="return")
+    made = state(A="return")
     made.take(frames(20, A=flat(24.0)))
     made.take(frames(10, start=5, A=flat(99.0)))
     (stream,) = made.streams.values()
@@ -124,7 +124,7 @@ def test_a_sample_twice_or_late_counts_once() -> None:
 
 
 def test_a_slow_reader_gets_the_present_picture() -> None:
-    made = desk(A="return")
+    made = state(A="return")
     made.take(frames(30, A=flat(24.0)))
     made.picture()
     made.take(frames(60, start=30, A=falling(20.0)))
@@ -134,7 +134,7 @@ def test_a_slow_reader_gets_the_present_picture() -> None:
 
 
 def test_a_low_battery_is_told() -> None:
-    made = desk(A="return")
+    made = state(A="return")
     made.take([Frame(START, {"A": {"dry_bulb": 24.0}}, frozenset(), {"A": 0.07})])
     assert made.picture()["channels"][0]["low_battery"] is True
     made.take([Frame(START + timedelta(seconds=1), {"A": {"dry_bulb": 24.0}}, frozenset(), {"A": 0.9})])
@@ -142,7 +142,7 @@ def test_a_low_battery_is_told() -> None:
 
 
 def test_unknown_probes_and_quantities_are_passed_over() -> None:
-    made = desk(A="return")
+    made = state(A="return")
     made.take([Frame(START, {"Z": {"dry_bulb": 24.0}, "A": {"mood": 1.0, "relative_humidity": 1.4}})])
     assert made.picture()["channels"] == []
 
