@@ -16,8 +16,8 @@ from fentro_core.logbook import steps
 from fentro_core.measuring import part as measuring
 from fentro_core.mixing import part as mixing
 from fentro_core.phase.context import OWNERS
+from fentro_core.phase.declaration import Part, in_order
 from fentro_core.phase.numbers import NUMBERS
-from fentro_core.phase.part import Part, in_order
 from fentro_core.refrigerant import part as refrigerant
 from fentro_core.statics import part as statics
 from fentro_core.system.kinds import KINDS

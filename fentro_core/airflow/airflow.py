@@ -109,15 +109,30 @@ def airflow_from_rise(
     t_r, t_s = (return_dry_bulb_c, "temperature"), (supply_dry_bulb_c, "temperature")
     w = (humidity_ratio, "humidity_ratio")
     work.step(
-        "dry-air mass flow", "m", "Q / ((1.006 + 0.00186 * W) * (T_s - T_r))", mass, "mass_flow",
-        us="Q / 60 / ((0.2403 + 0.4443 * W / 7000) * (T_s - T_r))", source="balance of heat",
-        Q=(heat_w, "power"), W=w, T_s=t_s, T_r=t_r,
-    )  # fmt: skip
+        "dry-air mass flow",
+        "m",
+        "Q / ((1.006 + 0.00186 * W) * (T_s - T_r))",
+        mass,
+        "mass_flow",
+        us="Q / 60 / ((0.2403 + 0.4443 * W / 7000) * (T_s - T_r))",
+        source="balance of heat",
+        Q=(heat_w, "power"),
+        W=w,
+        T_s=t_s,
+        T_r=t_r,
+    )
     volume = entering.specific_volume_m3_per_kg
     return work.step(
-        "airflow from rise", "V", "1000 * m * v", mass * volume, "airflow", us="m * v",
-        source="v of the return air, at this site's pressure", m=(mass, "mass_flow"), v=(volume, "specific_volume"),
-    )  # fmt: skip
+        "airflow from rise",
+        "V",
+        "1000 * m * v",
+        mass * volume,
+        "airflow",
+        us="m * v",
+        source="v of the return air, at this site's pressure",
+        m=(mass, "mass_flow"),
+        v=(volume, "specific_volume"),
+    )
 
 
 @calculation("airflow.fan_table", "Airflow from external static and speed tap", result="airflow_m3s")
@@ -142,9 +157,14 @@ def airflow_from_fan_table(table: tuple[FanPoint, ...], tap: str, external_stati
         )
     flow = Monotone([(row.external_static_pa, row.airflow_m3s) for row in rows])(external_static_pa)
     return work.step(
-        f"airflow by the fan table, tap {tap}", "V", "table(P)", flow, "airflow",
-        source="the maker's fan table, monotone between its lines", P=(external_static_pa, "pressure"),
-    )  # fmt: skip
+        f"airflow by the fan table, tap {tap}",
+        "V",
+        "table(P)",
+        flow,
+        "airflow",
+        source="the maker's fan table, monotone between its lines",
+        P=(external_static_pa, "pressure"),
+    )
 
 
 @calculation("airflow.pressure_drop", "Airflow from the pressure drop over a known component", result="airflow_m3s")
@@ -168,9 +188,14 @@ def airflow_from_drop(curve: tuple[DropPoint, ...], drop_pa: float, work: Workin
         )
     flow = Monotone([(point.drop_pa, point.airflow_m3s) for point in curve])(drop_pa)
     return work.step(
-        "airflow by pressure drop", "V", "curve(P)", flow, "airflow",
-        source="the component's curve, clean and dry", P=(drop_pa, "pressure"),
-    )  # fmt: skip
+        "airflow by pressure drop",
+        "V",
+        "curve(P)",
+        flow,
+        "airflow",
+        source="the component's curve, clean and dry",
+        P=(drop_pa, "pressure"),
+    )
 
 
 @calculation("airflow.registers", "Airflow as the sum of the registers", result="airflow_m3s")
@@ -183,6 +208,11 @@ def airflow_from_registers(registers_m3s: tuple[float, ...], work: Working = SIL
     if not registers_m3s:
         raise Refused("Read at least one register.", "registers_m3s")
     return work.step(
-        "sum of the registers", "V", "sum(V_i)", sum(registers_m3s), "airflow",
-        source="hood at each register; leaks before them are missing", n=(float(len(registers_m3s)), "ratio"),
-    )  # fmt: skip
+        "sum of the registers",
+        "V",
+        "sum(V_i)",
+        sum(registers_m3s),
+        "airflow",
+        source="hood at each register; leaks before them are missing",
+        n=(float(len(registers_m3s)), "ratio"),
+    )

@@ -17,9 +17,14 @@ def external_static(supply_static_pa: float, return_static_pa: float, work: Work
     110.0
     """
     return work.step(
-        "total external static", "P", "P_s - P_r", supply_static_pa - return_static_pa, "pressure",
-        P_s=(supply_static_pa, "pressure"), P_r=(return_static_pa, "pressure"),
-    )  # fmt: skip
+        "total external static",
+        "P",
+        "P_s - P_r",
+        supply_static_pa - return_static_pa,
+        "pressure",
+        P_s=(supply_static_pa, "pressure"),
+        P_r=(return_static_pa, "pressure"),
+    )
 
 
 def external_static_read(readings: Readings, path: AirPath) -> Known | Missing:

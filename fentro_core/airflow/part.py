@@ -17,9 +17,9 @@ from fentro_core.base.sentence import Sentence
 from fentro_core.base.working import Working
 from fentro_core.diagnosis.signs import Sign
 from fentro_core.phase.context import PartContext, missing
+from fentro_core.phase.declaration import Part, PartResult
 from fentro_core.phase.known import Known
 from fentro_core.phase.numbers import Followed, Number
-from fentro_core.phase.part import Part, PartResult
 from fentro_core.phase.results import Result, VerdictLine
 from fentro_core.system.nameplate import CoolingNameplate
 

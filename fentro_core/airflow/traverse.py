@@ -259,23 +259,46 @@ def traverse(duct: Duct, velocities_m_per_s: tuple[float, ...], work: Working = 
     mean = sum(velocities_m_per_s) / len(velocities_m_per_s)
     flow = mean * duct.area_m2
     work.step(
-        "mean velocity", "c", "sum(c_i) / n", mean, "velocity",
-        source="equal parts of the flow: plain mean", n=(float(len(velocities_m_per_s)), "ratio"),
-    )  # fmt: skip
+        "mean velocity",
+        "c",
+        "sum(c_i) / n",
+        mean,
+        "velocity",
+        source="equal parts of the flow: plain mean",
+        n=(float(len(velocities_m_per_s)), "ratio"),
+    )
     if duct.shape == "round":
         work.step(
-            "free area", "A", "pi / 4 * (D / 1000)^2", duct.area_m2, "duct_area", us="pi / 4 * (D / 12)^2",
+            "free area",
+            "A",
+            "pi / 4 * (D / 1000)^2",
+            duct.area_m2,
+            "duct_area",
+            us="pi / 4 * (D / 12)^2",
             D=(duct.diameter_m or 0.0, "depth"),
-        )  # fmt: skip
+        )
     else:
         work.step(
-            "free area", "A", "W / 1000 * H / 1000", duct.area_m2, "duct_area", us="W / 12 * H / 12",
-            W=(duct.width_m or 0.0, "depth"), H=(duct.height_m or 0.0, "depth"),
-        )  # fmt: skip
+            "free area",
+            "A",
+            "W / 1000 * H / 1000",
+            duct.area_m2,
+            "duct_area",
+            us="W / 12 * H / 12",
+            W=(duct.width_m or 0.0, "depth"),
+            H=(duct.height_m or 0.0, "depth"),
+        )
     work.step(
-        "airflow by traverse", "V", "1000 * c * A", flow, "airflow", us="c * A", source="ISO 3966",
-        c=(mean, "velocity"), A=(duct.area_m2, "duct_area"),
-    )  # fmt: skip
+        "airflow by traverse",
+        "V",
+        "1000 * c * A",
+        flow,
+        "airflow",
+        us="c * A",
+        source="ISO 3966",
+        c=(mean, "velocity"),
+        A=(duct.area_m2, "duct_area"),
+    )
     planned = len(plan(duct).points)
     return Traverse(flow, mean, duct.area_m2, len(velocities_m_per_s), planned, profile_flags(duct, velocities_m_per_s))
 

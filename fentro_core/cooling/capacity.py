@@ -129,29 +129,56 @@ def _write_down(
     balance = "balance over the coil"
     work.step("dry-air mass flow", "m", "V / 1000 / v", *m, us="V / v", source="v where the flow was measured", V=flow, v=v)
     work.step(
-        "total cooling", "Q", "m * (h_r - h_s)", result.total_w, "power",
-        us="60 * m * (h_r - h_s)", source=balance, m=m, h_r=h_r, h_s=h_s,
-    )  # fmt: skip
+        "total cooling",
+        "Q",
+        "m * (h_r - h_s)",
+        result.total_w,
+        "power",
+        us="60 * m * (h_r - h_s)",
+        source=balance,
+        m=m,
+        h_r=h_r,
+        h_s=h_s,
+    )
     work.step(
-        "enthalpy of return air dried to the supply's humidity", "h_d",
-        "1.006 * T_r + W_s * (2.501 + 0.00186 * T_r)", dried.enthalpy_j_per_kg, "enthalpy",
+        "enthalpy of return air dried to the supply's humidity",
+        "h_d",
+        "1.006 * T_r + W_s * (2.501 + 0.00186 * T_r)",
+        dried.enthalpy_j_per_kg,
+        "enthalpy",
         us="0.240 * T_r + W_s / 7000 * (1061 + 0.444 * T_r)",
-        T_r=(entering.dry_bulb_c, "temperature"), W_s=(leaving.humidity_ratio, "humidity_ratio"),
-    )  # fmt: skip
+        T_r=(entering.dry_bulb_c, "temperature"),
+        W_s=(leaving.humidity_ratio, "humidity_ratio"),
+    )
     work.step(
-        "sensible cooling", "Q_s", "m * (h_d - h_s)", result.sensible_w, "power",
-        us="60 * m * (h_d - h_s)", source=balance, m=m, h_d=(dried.enthalpy_j_per_kg, "enthalpy"), h_s=h_s,
-    )  # fmt: skip
+        "sensible cooling",
+        "Q_s",
+        "m * (h_d - h_s)",
+        result.sensible_w,
+        "power",
+        us="60 * m * (h_d - h_s)",
+        source=balance,
+        m=m,
+        h_d=(dried.enthalpy_j_per_kg, "enthalpy"),
+        h_s=h_s,
+    )
     if result.latent_w >= 0:
         total, sensible = (result.total_w, "power"), (result.sensible_w, "power")
         work.step("latent cooling", "Q_l", "Q - Q_s", result.latent_w, "power", Q=total, Q_s=sensible)
         if result.total_w > 0:
             work.step("sensible heat ratio", "SHR", "Q_s / Q", result.sensible_heat_ratio, "ratio", Q_s=sensible, Q=total)
         work.step(
-            "water removed", "w", "3.6 * m * (W_r - W_s)", result.water_kg_per_s, "water_rate",
-            us="60 * m * (W_r - W_s) / 7000", source="balance of water",
-            m=m, W_r=(entering.humidity_ratio, "humidity_ratio"), W_s=(leaving.humidity_ratio, "humidity_ratio"),
-        )  # fmt: skip
+            "water removed",
+            "w",
+            "3.6 * m * (W_r - W_s)",
+            result.water_kg_per_s,
+            "water_rate",
+            us="60 * m * (W_r - W_s) / 7000",
+            source="balance of water",
+            m=m,
+            W_r=(entering.humidity_ratio, "humidity_ratio"),
+            W_s=(leaving.humidity_ratio, "humidity_ratio"),
+        )
     _shortcuts(work, result, entering, leaving, airflow_m3s)
 
 
@@ -165,18 +192,36 @@ def _shortcuts(work: Working, result: Capacity, entering: AirState, leaving: Air
     dw = entering.humidity_ratio - leaving.humidity_ratio
     flow = (airflow_m3s, "airflow")
     work.step(
-        "this air against the shortcuts' air", "s", "d / 1.2014", share, "ratio", us="d / 0.075",
+        "this air against the shortcuts' air",
+        "s",
+        "d / 1.2014",
+        share,
+        "ratio",
+        us="d / 0.075",
         source="dry air per volume; the shortcuts assume sea level",
         d=(density, "density"),
-    )  # fmt: skip
+    )
     rows = (
-        ("total", 4.5, "1.2014 / 1000", "h_r - h_s", dh / BTU_PER_LB_J_PER_KG, "enthalpy",
-         (entering.enthalpy_j_per_kg, leaving.enthalpy_j_per_kg)),
-        ("sensible", 1.08, "1.2072 / 1000", "T_r - T_s", dt * 1.8, "temperature",
-         (entering.dry_bulb_c, leaving.dry_bulb_c)),
-        ("latent", 0.68, "2.956 / 1000", "W_r - W_s", dw * 7000, "humidity_ratio",
-         (entering.humidity_ratio, leaving.humidity_ratio)),
-    )  # fmt: skip
+        (
+            "total",
+            4.5,
+            "1.2014 / 1000",
+            "h_r - h_s",
+            dh / BTU_PER_LB_J_PER_KG,
+            "enthalpy",
+            (entering.enthalpy_j_per_kg, leaving.enthalpy_j_per_kg),
+        ),
+        ("sensible", 1.08, "1.2072 / 1000", "T_r - T_s", dt * 1.8, "temperature", (entering.dry_bulb_c, leaving.dry_bulb_c)),
+        (
+            "latent",
+            0.68,
+            "2.956 / 1000",
+            "W_r - W_s",
+            dw * 7000,
+            "humidity_ratio",
+            (entering.humidity_ratio, leaving.humidity_ratio),
+        ),
+    )
     for name, factor, metric, difference, size, kind, (first, second) in rows:
         if name == "latent" and result.latent_w < 0:
             continue
@@ -184,12 +229,24 @@ def _shortcuts(work: Working, result: Capacity, entering: AirState, leaving: Air
         numbers: dict[str, Any] = {f"{symbol}_r": (first, kind), f"{symbol}_s": (second, kind), "V": flow}
         sea_level = factor * cfm * size * BTU_J / 3600
         work.step(
-            f"{name} by shortcut, sea level", "Q", f"{metric} * V * ({difference})", sea_level, "power",
-            us=f"{factor} * V * ({difference})", source="trade shortcut", remark="Not corrected: compare only.",
+            f"{name} by shortcut, sea level",
+            "Q",
+            f"{metric} * V * ({difference})",
+            sea_level,
+            "power",
+            us=f"{factor} * V * ({difference})",
+            source="trade shortcut",
+            remark="Not corrected: compare only.",
             **numbers,
-        )  # fmt: skip
+        )
         work.step(
-            f"{name} by shortcut, this air", "Q", f"s * {metric} * V * ({difference})", sea_level * share, "power",
-            us=f"s * {factor} * V * ({difference})", source="trade shortcut times density share",
-            s=(share, "ratio"), **numbers,
-        )  # fmt: skip
+            f"{name} by shortcut, this air",
+            "Q",
+            f"s * {metric} * V * ({difference})",
+            sea_level * share,
+            "power",
+            us=f"s * {factor} * V * ({difference})",
+            source="trade shortcut times density share",
+            s=(share, "ratio"),
+            **numbers,
+        )

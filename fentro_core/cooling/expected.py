@@ -256,22 +256,48 @@ def _write_down(
     m, h = (mass, "mass_flow"), (entering.enthalpy_j_per_kg, "enthalpy")
     total = (found.total_w, "power")
     work.step(
-        "capacity expected now", "Q", "Q_r * f_T * f_F", *total, source=source,
+        "capacity expected now",
+        "Q",
+        "Q_r * f_T * f_F",
+        *total,
+        source=source,
         remark="f_T by return wet bulb and outdoor temperature, f_F by dry-air flow against rated.",
-        Q_r=(coil.total_w, "power"), f_T=(by_temperature, "ratio"), f_F=(by_flow, "ratio"),
-    )  # fmt: skip
+        Q_r=(coil.total_w, "power"),
+        f_T=(by_temperature, "ratio"),
+        f_F=(by_flow, "ratio"),
+    )
     work.step(
-        "bypass factor now", "BF", "BF_r^(m_r / m)", found.bypass_factor, "ratio",
+        "bypass factor now",
+        "BF",
+        "BF_r^(m_r / m)",
+        found.bypass_factor,
+        "ratio",
         source="rated point: the coil's line to its apparatus dew point",
-        BF_r=(coil.bypass_factor, "ratio"), m_r=(coil.mass_flow, "mass_flow"), m=m,
-    )  # fmt: skip
+        BF_r=(coil.bypass_factor, "ratio"),
+        m_r=(coil.mass_flow, "mass_flow"),
+        m=m,
+    )
     adp_enthalpy = entering.enthalpy_j_per_kg - found.total_w / mass / (1 - found.bypass_factor)
     work.step(
-        "enthalpy at the apparatus dew point", "h_a", "h - Q / m / (1 - BF)", adp_enthalpy, "enthalpy",
-        us="h - Q / 60 / m / (1 - BF)", source="balance over the coil", h=h, Q=total, m=m, BF=(found.bypass_factor, "ratio"),
-    )  # fmt: skip
+        "enthalpy at the apparatus dew point",
+        "h_a",
+        "h - Q / m / (1 - BF)",
+        adp_enthalpy,
+        "enthalpy",
+        us="h - Q / 60 / m / (1 - BF)",
+        source="balance over the coil",
+        h=h,
+        Q=total,
+        m=m,
+        BF=(found.bypass_factor, "ratio"),
+    )
     work.step(
-        "split expected now", "dT", "T - T_leave", found.split_k, "temperature_difference",
+        "split expected now",
+        "dT",
+        "T - T_leave",
+        found.split_k,
+        "temperature_difference",
         source="leaving air by the sensible heat ratio at that dew point",
-        T=(entering.dry_bulb_c, "temperature"), T_leave=(found.leaving_dry_bulb_c, "temperature"),
-    )  # fmt: skip
+        T=(entering.dry_bulb_c, "temperature"),
+        T_leave=(found.leaving_dry_bulb_c, "temperature"),
+    )

@@ -69,10 +69,15 @@ def humidity_target_k(dry_bulb_c: float, wet_bulb_c: float, work: Working = SILE
     flow = nominal_airflow(TON_W)
     found = expected_cooling(AirState.from_wet_bulb(dry_bulb_c, wet_bulb_c), RATED_OUTDOOR_C, flow, TON_W, flow)
     return work.step(
-        "split of an ordinary unit", "dT", "model(T, T_wb)", found.split_k, "temperature_difference",
+        "split of an ordinary unit",
+        "dT",
+        "model(T, T_wb)",
+        found.split_k,
+        "temperature_difference",
         source="the unit's own model for 400 cfm per ton, SHR 0.76, 95 °F outdoor, sea level",
-        T=(dry_bulb_c, "temperature"), T_wb=(wet_bulb_c, "temperature"),
-    )  # fmt: skip
+        T=(dry_bulb_c, "temperature"),
+        T_wb=(wet_bulb_c, "temperature"),
+    )
 
 
 def judge_split_by_humidity(split: Measured, target: Measured) -> Mark:

@@ -43,8 +43,8 @@ from fentro_core.cooling.verdicts import verdicts
 from fentro_core.diagnosis.signs import Sign
 from fentro_core.instruments.station_air import StationAir
 from fentro_core.phase.context import PartContext, missing, said
+from fentro_core.phase.declaration import Part, PartResult
 from fentro_core.phase.numbers import Followed, Number
-from fentro_core.phase.part import Part, PartResult
 from fentro_core.phase.results import Result
 from fentro_core.system.nameplate import CoolingNameplate
 

@@ -37,36 +37,58 @@ ALARMS: dict[str, AlarmKind] = {
     each.key: each
     for each in (
         *(
-            AlarmKind(f"sensor_{key}", f"{place.name.capitalize()} sensor failed", "The input shows no temperature that air can have.",
-                      True, SENSOR_CHECKS, key, _LOW_VOLTAGE)
+            AlarmKind(
+                f"sensor_{key}",
+                f"{place.name.capitalize()} sensor failed",
+                "The input shows no temperature that air can have.",
+                True,
+                SENSOR_CHECKS,
+                key,
+                _LOW_VOLTAGE,
+            )
             for key, place in PLACES.items()
         ),
         AlarmKind(
-            "freeze_trip", "Tripped by freeze protection", "The air before the coil stayed too cold for too long: fan off, damper shut.", False,
+            "freeze_trip",
+            "Tripped by freeze protection",
+            "The air before the coil stayed too cold for too long: fan off, damper shut.",
+            False,
             (
                 "Feel and read the mixed air: is it really cold, or does the sensor say so only?",
                 "Outdoor damper: shut now? If it leaks or stands open, find out why first.",
                 "Low limit: does it read the mixed air, and did it pull the damper in before the trip?",
                 "Coil: look for frost, and for a burst tube before water comes back.",
                 "Then reset it by hand, and watch for ten minutes.",
-            ), "mixed", "A frozen water coil may have burst: look before water or fan come back.",
+            ),
+            "mixed",
+            "A frozen water coil may have burst: look before water or fan come back.",
         ),
         AlarmKind(
-            "damper", "Damper does not follow", "The actuator's answer differs from its command.", True,
+            "damper",
+            "Damper does not follow",
+            "The actuator's answer differs from its command.",
+            True,
             (
                 "Power at the actuator: 24 V there?",
                 "Command signal at the actuator: does it follow the controller?",
                 "Linkage: power locked out, loosen it and move blades and actuator by hand, each alone.",
                 "Actuator: does it turn freely when unloaded?",
                 "Configuration: direction, signal range.",
-            ), "", "Power locked out before a hand goes near the blades: the spring moves them.",
+            ),
+            "",
+            "Power locked out before a hand goes near the blades: the spring moves them.",
         ),
         AlarmKind(
-            "other", "Another alarm", "Not one of those listed: write down its words.", True,
-            ("Read the maker's instructions for this alarm.", *SENSOR_CHECKS[:2]), "", _LOW_VOLTAGE,
+            "other",
+            "Another alarm",
+            "Not one of those listed: write down its words.",
+            True,
+            ("Read the maker's instructions for this alarm.", *SENSOR_CHECKS[:2]),
+            "",
+            _LOW_VOLTAGE,
         ),
     )
-}  # fmt: skip
+}
 
 
 def consequence(alarm: str, setting: Configuration) -> str:

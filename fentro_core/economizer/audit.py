@@ -34,9 +34,11 @@ def points_page(entries: list[Entry], planned: Configuration, phase: str) -> Poi
     What was read before a change and after it are never put together: a wire moved in between would be no sensor's fault.
     """
     listed, _ = last_of(entries, PointList)
-    lines = listed.lines if isinstance(listed, PointList) else tuple(
-        PointLine(terminal, f"{place} air".capitalize(), place) for terminal, place in planned.terminals.items()
-    )  # fmt: skip
+    lines = (
+        listed.lines
+        if isinstance(listed, PointList)
+        else tuple(PointLine(terminal, f"{place} air".capitalize(), place) for terminal, place in planned.terminals.items())
+    )
     reads: dict[str, dict[str, PointRead]] = {}
     latest: dict[str, PointRead] = {}
     for entry in entries:
@@ -64,12 +66,13 @@ def _which(lines: tuple[PointLine, ...], reads: dict[str, dict[str, PointRead]])
     claimed = {terminal: placed[terminal] for terminal in seen}
     conditions = tuple(
         Condition(
-            name, {terminal: each[terminal].shown_c for terminal in seen},
+            name,
+            {terminal: each[terminal].shown_c for terminal in seen},
             {claimed[terminal]: Reference(each[terminal].reference_c, each[terminal].plus_minus_k) for terminal in seen},
         )
         for name, each in reads.items()
         if all(terminal in each for terminal in seen)
-    )  # fmt: skip
+    )
     if len(seen) < 2 or not conditions:
         return None, Sentence.of("Read at least two sensors, each with a reference probe at its place, in one or two conditions.")
     try:
@@ -102,11 +105,23 @@ def alarm_lines(entries: list[Entry], planned: Configuration) -> tuple[AlarmLine
         if not isinstance(entry.body, AlarmSeen):
             continue
         kind, end = ALARMS[entry.body.alarm], ends.get(entry.id)
-        lines.append(AlarmLine(
-            entry.id, kind.key, kind.name, entry.body.words, kind.means, consequence(kind.key, planned), kind.by_itself,
-            kind.caution, kind.checks, tuple(checks.get(entry.id, ())), end.cause if end else "", end.found if end else True,
-            end is not None,
-        ))  # fmt: skip
+        lines.append(
+            AlarmLine(
+                entry.id,
+                kind.key,
+                kind.name,
+                entry.body.words,
+                kind.means,
+                consequence(kind.key, planned),
+                kind.by_itself,
+                kind.caution,
+                kind.checks,
+                tuple(checks.get(entry.id, ())),
+                end.cause if end else "",
+                end.found if end else True,
+                end is not None,
+            )
+        )
     return tuple(lines)
 
 
@@ -124,6 +139,7 @@ def _resistance(body: AlarmCheck) -> Sentence | None:
         return Sentence.of(f"{{ohm}} is {_STATE_WORDS[found.state]}.", ohm=(body.resistance_ohm, "resistance"))
     return Sentence.of(
         f"{{ohm}} is {{shown}}, {{error}} from the reference: {_STATE_WORDS[found.state]}.",
-        ohm=(body.resistance_ohm, "resistance"), shown=(found.temperature_c, "temperature"),
+        ohm=(body.resistance_ohm, "resistance"),
+        shown=(found.temperature_c, "temperature"),
         error=(found.error_k, "temperature_difference"),
-    )  # fmt: skip
+    )

@@ -109,15 +109,25 @@ def changeover(
         "differential_dry_bulb": return_.dry_bulb_c,
     }.get(method, _celsius(CAP_F) if limit_c is None else limit_c)
     margin = work.step(
-        "outdoor under its dry-bulb limit", "dT", "T_limit - T_o", limit - outdoor.dry_bulb_c, "temperature_difference",
-        source="energy standard's high limit for the zone, or the controller's", T_limit=(limit, "temperature"),
+        "outdoor under its dry-bulb limit",
+        "dT",
+        "T_limit - T_o",
+        limit - outdoor.dry_bulb_c,
+        "temperature_difference",
+        source="energy standard's high limit for the zone, or the controller's",
+        T_limit=(limit, "temperature"),
         T_o=(outdoor.dry_bulb_c, "temperature"),
-    )  # fmt: skip
+    )
     if method in ("fixed_dry_bulb", "differential_dry_bulb"):
         return Changeover(margin >= 0, limit, margin, 0.0, "dry bulb")
     most = FIXED_ENTHALPY_J_PER_KG if method == "fixed_enthalpy" else return_.enthalpy_j_per_kg
     spare = work.step(
-        "outdoor under its enthalpy limit", "dh", "h_limit - h_o", most - outdoor.enthalpy_j_per_kg, "enthalpy_difference",
-        h_limit=(most, "enthalpy"), h_o=(outdoor.enthalpy_j_per_kg, "enthalpy"),
-    )  # fmt: skip
+        "outdoor under its enthalpy limit",
+        "dh",
+        "h_limit - h_o",
+        most - outdoor.enthalpy_j_per_kg,
+        "enthalpy_difference",
+        h_limit=(most, "enthalpy"),
+        h_o=(outdoor.enthalpy_j_per_kg, "enthalpy"),
+    )
     return Changeover(margin >= 0 and spare >= 0, limit, margin, spare, "dry bulb" if margin < 0 else "enthalpy")

@@ -161,8 +161,12 @@ def check_configuration(found: Configuration) -> None:
     for name, (low, high) in _RANGES.items():
         if not low <= getattr(found, name) <= high:
             kind = LABELS[name][1]
-            raise Refused("{name} lies between {low} and {high}.".replace("{name}", LABELS[name][0]), name,
-                          low=(low, kind), high=(high, kind))  # fmt: skip
+            raise Refused(
+                "{name} lies between {low} and {high}.".replace("{name}", LABELS[name][0]),
+                name,
+                low=(low, kind),
+                high=(high, kind),
+            )
     if not 0 <= found.stages <= 4:
         raise Refused("A unit has 0 to 4 compressor stages.", "stages")
     if found.heating_setpoint_c >= found.cooling_setpoint_c:

@@ -56,13 +56,25 @@ def next_position(
         if not 0 <= read.position <= 1:
             raise Refused("A position lies between 0 and 100 %.", f"reads.{index}.position")
     wanted = work.step(
-        "wanted outdoor-air share", "x", "100 * V_o / V_s", required_m3s / supply_m3s, "share",
-        V_o=(required_m3s, "airflow"), V_s=(supply_m3s, "airflow"),
-    )  # fmt: skip
+        "wanted outdoor-air share",
+        "x",
+        "100 * V_o / V_s",
+        required_m3s / supply_m3s,
+        "share",
+        V_o=(required_m3s, "airflow"),
+        V_s=(supply_m3s, "airflow"),
+    )
     aim = work.step(
-        "mixed air to aim for", "T_m", "T_r + x / 100 * (T_o - T_r)", return_c + wanted * (outdoor_c - return_c), "temperature",
-        source="mixing, by temperature", T_r=(return_c, "temperature"), T_o=(outdoor_c, "temperature"), x=(wanted, "share"),
-    )  # fmt: skip
+        "mixed air to aim for",
+        "T_m",
+        "T_r + x / 100 * (T_o - T_r)",
+        return_c + wanted * (outdoor_c - return_c),
+        "temperature",
+        source="mixing, by temperature",
+        T_r=(return_c, "temperature"),
+        T_o=(outdoor_c, "temperature"),
+        x=(wanted, "share"),
+    )
     last = reads[-1] if reads else None
     if last and abs(last.outdoor_share - wanted) <= max(NEAR_ENOUGH, min(last.plus_minus, 0.03)):
         return NextPosition(last.position, wanted, True, aim)

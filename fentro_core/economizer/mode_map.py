@@ -114,9 +114,14 @@ def mode_map(
     free = [point.outdoor_c for point in points if point.mode.startswith("free")]
     aim = configuration.supply_setpoint_c - FAN_HEAT_K
     work.step(
-        "mixed air that the dampers hold", "T_m", "T_s - dT_fan", aim, "temperature",
-        T_s=(configuration.supply_setpoint_c, "temperature"), dT_fan=(FAN_HEAT_K, "temperature_difference"),
-    )  # fmt: skip
+        "mixed air that the dampers hold",
+        "T_m",
+        "T_s - dT_fan",
+        aim,
+        "temperature",
+        T_s=(configuration.supply_setpoint_c, "temperature"),
+        dT_fan=(FAN_HEAT_K, "temperature_difference"),
+    )
     return ModeMap(
         points, max(free, default=LOW_C), min(free, default=HIGH_C), around.at(today_c) if today_c is not None else None
     )

@@ -107,7 +107,11 @@ def economizer_page(snapshot: Snapshot) -> EconomizerPage:
         plan_trouble=trouble,
         suspects=tuple(
             SuspectLine(
-                each.fault.key, each.fault.name, each.fault.do, each.fault.who, each.sure,
+                each.fault.key,
+                each.fault.name,
+                each.fault.do,
+                each.fault.who,
+                each.sure,
                 tuple(dict.fromkeys(_sign_words(sign, titles) for sign in each.signs)),
             )
             for each in diagnosis.suspects
@@ -121,7 +125,7 @@ def economizer_page(snapshot: Snapshot) -> EconomizerPage:
         intake=intake_body,
         intake_entry=intake_entry,
         intake_flags=_intake_flags(intake_body),
-    )  # fmt: skip
+    )
 
 
 def economizer_of(snapshot: Snapshot) -> RooftopNameplate | None:
@@ -256,8 +260,9 @@ def _damper_reads(entries: list[Entry]) -> tuple[tuple[PositionRead, ...], tuple
         if abs(contrast) < 1.0:
             words = Sentence.of(
                 "Outdoor and return air are only {contrast} apart: nothing can be told. Come back when they differ by {least}.",
-                contrast=(abs(contrast), "temperature_difference"), least=(10.0, "temperature_difference"),
-            )  # fmt: skip
+                contrast=(abs(contrast), "temperature_difference"),
+                least=(10.0, "temperature_difference"),
+            )
             lines.append(WalkLine(entry.id, body.position, None, words))
             continue
         share = (body.mixed_c - body.return_c) / contrast
@@ -266,8 +271,9 @@ def _damper_reads(entries: list[Entry]) -> tuple[tuple[PositionRead, ...], tuple
         if width > 0.1:
             weak = Sentence.of(
                 "Known to no better than {width}: wait for a larger difference than {contrast}, or match the probes.",
-                width=(width, "share"), contrast=(abs(contrast), "temperature_difference"),
-            )  # fmt: skip
+                width=(width, "share"),
+                contrast=(abs(contrast), "temperature_difference"),
+            )
         lines.append(WalkLine(entry.id, body.position, Quantity(share, width, "share"), weak))
         if 0 <= share <= 1.05:
             reads.append(PositionRead(body.position, min(share, 1.0), width))

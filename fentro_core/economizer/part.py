@@ -7,7 +7,7 @@ from fentro_core.economizer.entries import TestSeen
 from fentro_core.economizer.page import planned_tests
 from fentro_core.economizer.verdicts import left_to_prove, verdicts
 from fentro_core.phase.context import PartContext
-from fentro_core.phase.part import Course, Part, PartResult
+from fentro_core.phase.declaration import Course, Part, PartResult
 from fentro_core.phase.visit_context import VisitContext
 from fentro_core.system.nameplate import Nameplate
 from fentro_core.system.packaged_rooftop import RooftopNameplate

@@ -90,10 +90,17 @@ def write_points(compared: tuple[Compared, ...]) -> str:
     for each in compared:
         known = each.shown_c is not None and each.reference_c is not None
         difference = f"{(each.shown_c or 0) - (each.reference_c or 0):.2f}" if known else ""
-        writer.writerow([
-            each.line.terminal, each.line.name, each.line.place, _figure(each.shown_c), _figure(each.reference_c), difference,
-            each.mark if known else "",
-        ])  # fmt: skip
+        writer.writerow(
+            [
+                each.line.terminal,
+                each.line.name,
+                each.line.place,
+                _figure(each.shown_c),
+                _figure(each.reference_c),
+                difference,
+                each.mark if known else "",
+            ]
+        )
     return out.getvalue()
 
 
@@ -145,19 +152,38 @@ def physics_checks(shown: Mapping[str, float], position: float | None, coil_acti
     mixed, back, outdoor, supply = (shown.get(key) for key in ("mixed", "return", "outdoor", "supply"))
     if mixed is not None and back is not None and outdoor is not None:
         low, high = min(back, outdoor) - SENSOR_K, max(back, outdoor) + SENSOR_K
-        found.append(PhysicsCheck(
-            "between", "holds" if low <= mixed <= high else "off",
-            Sentence.of("Mixed {mixed} must lie between return {return_} and outdoor {outdoor}.", mixed=numbers["mixed"],
-                        return_=numbers["return"], outdoor=numbers["outdoor"]),
-        ))  # fmt: skip
+        found.append(
+            PhysicsCheck(
+                "between",
+                "holds" if low <= mixed <= high else "off",
+                Sentence.of(
+                    "Mixed {mixed} must lie between return {return_} and outdoor {outdoor}.",
+                    mixed=numbers["mixed"],
+                    return_=numbers["return"],
+                    outdoor=numbers["outdoor"],
+                ),
+            )
+        )
     if position is not None and position <= 0.03 and mixed is not None and back is not None:
-        found.append(PhysicsCheck(
-            "shut", "holds" if abs(mixed - back) <= 1.5 * SENSOR_K else "off",
-            Sentence.of("Damper shut: mixed {mixed} must be as return {return_}.", mixed=numbers["mixed"], return_=numbers["return"]),
-        ))  # fmt: skip
+        found.append(
+            PhysicsCheck(
+                "shut",
+                "holds" if abs(mixed - back) <= 1.5 * SENSOR_K else "off",
+                Sentence.of(
+                    "Damper shut: mixed {mixed} must be as return {return_}.", mixed=numbers["mixed"], return_=numbers["return"]
+                ),
+            )
+        )
     if coil_active is False and mixed is not None and supply is not None:
-        found.append(PhysicsCheck(
-            "no_coil", "holds" if -SENSOR_K <= supply - mixed <= 2.5 * SENSOR_K else "off",
-            Sentence.of("No coil active: supply {supply} must be as mixed {mixed}, and the fan's heat.", supply=numbers["supply"], mixed=numbers["mixed"]),
-        ))  # fmt: skip
+        found.append(
+            PhysicsCheck(
+                "no_coil",
+                "holds" if -SENSOR_K <= supply - mixed <= 2.5 * SENSOR_K else "off",
+                Sentence.of(
+                    "No coil active: supply {supply} must be as mixed {mixed}, and the fan's heat.",
+                    supply=numbers["supply"],
+                    mixed=numbers["mixed"],
+                ),
+            )
+        )
     return tuple(found)

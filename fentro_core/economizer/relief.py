@@ -27,11 +27,17 @@ def relief_area(airflow_m3s: float, drop_pa: float, density_kg_per_m3: float = 1
         if value <= 0:
             raise Refused("This must be above zero.", name)
     return work.step(
-        "free area", "A", "1e4 * V / 1000 / (0.6 * sqrt(2 * P / d))",
-        airflow_m3s / (DISCHARGE * sqrt(2 * drop_pa / density_kg_per_m3)), "opening",
-        us="144 * V / 60 / (0.6 * sqrt(2 * P * 5.2023 * 32.174 / d))", source="flow through a sharp opening, Cd 0.6",
-        V=(airflow_m3s, "airflow"), P=(drop_pa, "pressure"), d=(density_kg_per_m3, "density"),
-    )  # fmt: skip
+        "free area",
+        "A",
+        "1e4 * V / 1000 / (0.6 * sqrt(2 * P / d))",
+        airflow_m3s / (DISCHARGE * sqrt(2 * drop_pa / density_kg_per_m3)),
+        "opening",
+        us="144 * V / 60 / (0.6 * sqrt(2 * P * 5.2023 * 32.174 / d))",
+        source="flow through a sharp opening, Cd 0.6",
+        V=(airflow_m3s, "airflow"),
+        P=(drop_pa, "pressure"),
+        d=(density_kg_per_m3, "density"),
+    )
 
 
 @calculation("economizer.door_force", "Force that building pressure adds at a door's handle", result="force_n")
@@ -49,7 +55,15 @@ def door_force(
         raise Refused("This must be above zero.", "door_height_m")
     force = door_width_m * door_height_m * drop_pa * door_width_m / (2 * (door_width_m - handle_from_edge_m))
     return work.step(
-        "force at the handle", "F", "W * H * P * W / (2 * (W - d))", force, "force",
-        us="W * H * P * 5.2023 * W / (2 * (W - d))", source="pressure over the door about its hinges",
-        W=(door_width_m, "door"), H=(door_height_m, "door"), P=(drop_pa, "pressure"), d=(handle_from_edge_m, "door"),
-    )  # fmt: skip
+        "force at the handle",
+        "F",
+        "W * H * P * W / (2 * (W - d))",
+        force,
+        "force",
+        us="W * H * P * 5.2023 * W / (2 * (W - d))",
+        source="pressure over the door about its hinges",
+        W=(door_width_m, "door"),
+        H=(door_height_m, "door"),
+        P=(drop_pa, "pressure"),
+        d=(handle_from_edge_m, "door"),
+    )

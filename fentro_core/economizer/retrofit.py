@@ -106,14 +106,24 @@ def retrofit(
     if margin_k < 0:
         raise Refused("The margin can't be below zero.", "margin_k")
     under_limit = work.step(
-        "outdoor under its limit", "dT_1", "T_limit - T_o", limit_c - outdoor_c, "temperature_difference",
-        T_limit=(limit_c, "temperature"), T_o=(outdoor_c, "temperature"),
-    )  # fmt: skip
-    under_setpoint = work.step(
-        "outdoor under setpoint less margin", "dT_2", "T_set - dT_margin - T_o", setpoint_c - margin_k - outdoor_c,
-        "temperature_difference", T_set=(setpoint_c, "temperature"), dT_margin=(margin_k, "temperature_difference"),
+        "outdoor under its limit",
+        "dT_1",
+        "T_limit - T_o",
+        limit_c - outdoor_c,
+        "temperature_difference",
+        T_limit=(limit_c, "temperature"),
         T_o=(outdoor_c, "temperature"),
-    )  # fmt: skip
+    )
+    under_setpoint = work.step(
+        "outdoor under setpoint less margin",
+        "dT_2",
+        "T_set - dT_margin - T_o",
+        setpoint_c - margin_k - outdoor_c,
+        "temperature_difference",
+        T_set=(setpoint_c, "temperature"),
+        dT_margin=(margin_k, "temperature_difference"),
+        T_o=(outdoor_c, "temperature"),
+    )
     cool = under_limit >= 0 and under_setpoint >= 0
     if call in ("none", "heating"):
         reason = "Heating forces the outdoor damper closed." if call == "heating" else "No call: recirculation."
@@ -173,6 +183,15 @@ def intake(distances: IntakeDistances, work: Working = SILENT) -> Intake:
             flags.append(IntakeFlag(key, f"{name} stands too near: move the intake, or the other.", True))
         elif key == "cooking_m":
             flags.append(IntakeFlag(key, "Cooking exhaust needs more distance than others: look up the local code.", False))
-    least = work.step("distance to keep", "L", "10 * f", LEAST_DISTANCE_M, "door", us="L_10", source="usual mechanical codes; local code rules",
-                      f=(0.3048, "door"), L_10=(LEAST_DISTANCE_M, "door"))  # fmt: skip
+    least = work.step(
+        "distance to keep",
+        "L",
+        "10 * f",
+        LEAST_DISTANCE_M,
+        "door",
+        us="L_10",
+        source="usual mechanical codes; local code rules",
+        f=(0.3048, "door"),
+        L_10=(LEAST_DISTANCE_M, "door"),
+    )
     return Intake(tuple(flags), least)

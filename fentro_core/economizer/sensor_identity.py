@@ -108,14 +108,22 @@ def which_is_which(conditions: tuple[Condition, ...], claimed: dict[str, str], w
     return WhichIsWhich(
         tuple(
             SensorAt(
-                label, claimed[label], best[label], costs[label, kept[label]][1],
-                swapped and best[label] != claimed[label], abs(costs[label, kept[label]][1]) >= OFF_FROM_K,
+                label,
+                claimed[label],
+                best[label],
+                costs[label, kept[label]][1],
+                swapped and best[label] != claimed[label],
+                abs(costs[label, kept[label]][1]) >= OFF_FROM_K,
             )
             for label in labels
         ),
-        least, said, chance, swapped, len(conditions) >= 2,
+        least,
+        said,
+        chance,
+        swapped,
+        len(conditions) >= 2,
         tuple(order for order, cost in sorted(total.items(), key=lambda each: each[1])[1:4] if cost - least < 6.0),
-    )  # fmt: skip
+    )
 
 
 def _check(conditions: tuple[Condition, ...], claimed: Mapping[str, str], labels: list[str]) -> None:

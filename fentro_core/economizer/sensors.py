@@ -71,10 +71,14 @@ def sensor_resistance(curve: Curve, temperature_c: float, work: Working = SILENT
     10000.0
     """
     return work.step(
-        f"resistance of a {curve} sensor", "R", "curve(T)", resistance_of(curve, temperature_c), "resistance",
+        f"resistance of a {curve} sensor",
+        "R",
+        "curve(T)",
+        resistance_of(curve, temperature_c),
+        "resistance",
         source="IEC 60751" if curve == "1k platinum" else "Steinhart and Hart through the maker's three points",
         T=(temperature_c, "temperature"),
-    )  # fmt: skip
+    )
 
 
 def _platinum(celsius: float) -> float:
@@ -129,14 +133,23 @@ def _platinum_temperature(ohm: float) -> float:
 
 def _said(work: Working, curve: str, ohm: float, reference_c: float, celsius: float, state: State) -> SensorReading:
     work.step(
-        f"temperature of a {curve} sensor", "T", "curve(R)", celsius, "temperature",
+        f"temperature of a {curve} sensor",
+        "T",
+        "curve(R)",
+        celsius,
+        "temperature",
         source="IEC 60751" if curve == "1k platinum" else "Steinhart and Hart through the maker's three points",
         R=(ohm, "resistance"),
-    )  # fmt: skip
+    )
     error = work.step(
-        "error against the reference", "dT", "T - T_ref", celsius - reference_c, "temperature_difference",
-        T=(celsius, "temperature"), T_ref=(reference_c, "temperature"),
-    )  # fmt: skip
+        "error against the reference",
+        "dT",
+        "T - T_ref",
+        celsius - reference_c,
+        "temperature_difference",
+        T=(celsius, "temperature"),
+        T_ref=(reference_c, "temperature"),
+    )
     return SensorReading(celsius, error, state)
 
 

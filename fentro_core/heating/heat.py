@@ -46,9 +46,14 @@ def rise(return_dry_bulb_c: float, supply_dry_bulb_c: float, work: Working = SIL
     28.5
     """
     return work.step(
-        "rise", "dT", "T_supply - T_return", supply_dry_bulb_c - return_dry_bulb_c, "temperature_difference",
-        T_supply=(supply_dry_bulb_c, "temperature"), T_return=(return_dry_bulb_c, "temperature"),
-    )  # fmt: skip
+        "rise",
+        "dT",
+        "T_supply - T_return",
+        supply_dry_bulb_c - return_dry_bulb_c,
+        "temperature_difference",
+        T_supply=(supply_dry_bulb_c, "temperature"),
+        T_return=(return_dry_bulb_c, "temperature"),
+    )
 
 
 @calculation("heating.output", "Heat that the air takes up", result="heat_w")
@@ -72,14 +77,29 @@ def heat_output(
     heat = mass * heat_capacity(humidity_ratio) * (supply_dry_bulb_c - return_dry_bulb_c)
     t_s, t_r = (supply_dry_bulb_c, "temperature"), (return_dry_bulb_c, "temperature")
     work.step(
-        "dry-air mass flow", "m", "V / 1000 / v", mass, "mass_flow", us="V / v", source="v of the return air",
-        V=(airflow_m3s, "airflow"), v=(air.specific_volume_m3_per_kg, "specific_volume"),
-    )  # fmt: skip
+        "dry-air mass flow",
+        "m",
+        "V / 1000 / v",
+        mass,
+        "mass_flow",
+        us="V / v",
+        source="v of the return air",
+        V=(airflow_m3s, "airflow"),
+        v=(air.specific_volume_m3_per_kg, "specific_volume"),
+    )
     return work.step(
-        "heat given to the air", "Q", "m * (1.006 + 0.00186 * W) * (T_s - T_r)", heat, "power",
-        us="60 * m * (0.2403 + 0.4443 * W / 7000) * (T_s - T_r)", source="balance of heat",
-        m=(mass, "mass_flow"), W=(humidity_ratio, "humidity_ratio"), T_s=t_s, T_r=t_r,
-    )  # fmt: skip
+        "heat given to the air",
+        "Q",
+        "m * (1.006 + 0.00186 * W) * (T_s - T_r)",
+        heat,
+        "power",
+        us="60 * m * (0.2403 + 0.4443 * W / 7000) * (T_s - T_r)",
+        source="balance of heat",
+        m=(mass, "mass_flow"),
+        W=(humidity_ratio, "humidity_ratio"),
+        T_s=t_s,
+        T_r=t_r,
+    )
 
 
 @calculation("heating.electric_rise", "Rise that electric heat should give", result="rise_k")
@@ -100,9 +120,16 @@ def electric_rise(
         raise Refused("The heat input must be above zero.", "heat_w")
     per_kelvin = heat_output(airflow_m3s, return_dry_bulb_c, return_dry_bulb_c + 1.0, humidity_ratio, pressure_pa)
     return work.step(
-        "rise by electric heat", "dT", "1000 * Q / K", heat_w / per_kelvin, "temperature_difference", us="Q / K",
-        source="balance of heat; K is m cp of this air, per kelvin", Q=(heat_w, "power"), K=(per_kelvin, "heat_per_kelvin"),
-    )  # fmt: skip
+        "rise by electric heat",
+        "dT",
+        "1000 * Q / K",
+        heat_w / per_kelvin,
+        "temperature_difference",
+        us="Q / K",
+        source="balance of heat; K is m cp of this air, per kelvin",
+        Q=(heat_w, "power"),
+        K=(per_kelvin, "heat_per_kelvin"),
+    )
 
 
 @dataclass(frozen=True)
@@ -159,11 +186,17 @@ def heat_pump_expected(
     indoor_f, outdoor_f = return_dry_bulb_c * 1.8 + 32, outdoor_dry_bulb_c * 1.8 + 32
     by_temperature, by_flow = heat_by_temperature(indoor_f, outdoor_f), heat_by_flow(share)
     heat = work.step(
-        "heat expected now", "Q", "Q_r * f_T * f_F", rated_heating_w * by_temperature * by_flow, "power",
+        "heat expected now",
+        "Q",
+        "Q_r * f_T * f_F",
+        rated_heating_w * by_temperature * by_flow,
+        "power",
         source="NREL/TP-5500-56354, single-speed heat pump",
         remark="f_T by indoor and outdoor temperature, f_F by airflow, as mass, against rated.",
-        Q_r=(rated_heating_w, "power"), f_T=(by_temperature, "ratio"), f_F=(by_flow, "ratio"),
-    )  # fmt: skip
+        Q_r=(rated_heating_w, "power"),
+        f_T=(by_temperature, "ratio"),
+        f_F=(by_flow, "ratio"),
+    )
     outside = tuple(
         words
         for words, value, (low, high) in (

@@ -32,9 +32,9 @@ from fentro_core.heating.symptoms import SYMPTOMS
 from fentro_core.instruments.station_air import StationAir
 from fentro_core.logbook.steps import Caution
 from fentro_core.phase.context import PartContext, missing, said
+from fentro_core.phase.declaration import Part, PartResult
 from fentro_core.phase.known import Missing
 from fentro_core.phase.numbers import Followed, Number
-from fentro_core.phase.part import Part, PartResult
 from fentro_core.phase.results import Result, VerdictLine
 from fentro_core.phase.verdicts import softened
 from fentro_core.system.nameplate import CoolingNameplate

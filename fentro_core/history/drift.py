@@ -81,8 +81,14 @@ def drift(points: tuple[HistoryPoint, ...], work: Working = SILENT) -> Drift:
     change, plus_minus = slope * span, width * span
     direction: Direction = "none" if abs(change) <= plus_minus else "up" if change > 0 else "down"
     work.step(
-        "change over the time covered", "d", "b * t", change, "ratio",
-        source="weighted least squares", remark="b is the slope a day through all visits, weighted by their half-widths.",
-        b=(slope, "ratio"), t=(span, "ratio"),
-    )  # fmt: skip
+        "change over the time covered",
+        "d",
+        "b * t",
+        change,
+        "ratio",
+        source="weighted least squares",
+        remark="b is the slope a day through all visits, weighted by their half-widths.",
+        b=(slope, "ratio"),
+        t=(span, "ratio"),
+    )
     return Drift(direction, change, plus_minus, slope * YEAR_DAYS, len(points))

@@ -10,8 +10,12 @@ from fentro_core.base.verdict import Mark
 from fentro_core.history.drift import HistoryPoint, drift
 from fentro_core.phase.numbers import Number
 
-LEADS = {"up": "Rising", "down": "Falling", "none": "No drift larger than the visits' own half-widths.",
-         "too_few": "Three visits or more tell a drift."}  # fmt: skip
+LEADS = {
+    "up": "Rising",
+    "down": "Falling",
+    "none": "No drift larger than the visits' own half-widths.",
+    "too_few": "Three visits or more tell a drift.",
+}
 
 
 @dataclass(frozen=True)
@@ -26,6 +30,7 @@ def drifting(number: Number, points: tuple[HistoryPoint, ...]) -> Drifting:
     """The drift of a number in words; only a drift the bad way is "watch".
 
     >>> falling = tuple(HistoryPoint(90.0 * n, 1.0 - 0.06 * n, 0.05) for n in range(5))
+    >>> from fentro_core.phase.numbers import Followed
     >>> share = Number(key="x", kind="share", followed=Followed(worse="down", says="Less cooling."))
     >>> drifting(share, falling).mark
     'watch'

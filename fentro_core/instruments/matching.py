@@ -170,9 +170,14 @@ def probe_match(
     combined = sqrt(first_accuracy**2 + second_accuracy**2)
     work.step("offset", "d", "mean of first less second", mean, "temperature_difference")
     work.step(
-        "accuracies combined", "a", "(a_1^2 + a_2^2)^0.5", combined, "temperature_difference",
-        a_1=(first_accuracy, "temperature_difference"), a_2=(second_accuracy, "temperature_difference"),
-    )  # fmt: skip
+        "accuracies combined",
+        "a",
+        "(a_1^2 + a_2^2)^0.5",
+        combined,
+        "temperature_difference",
+        a_1=(first_accuracy, "temperature_difference"),
+        a_2=(second_accuracy, "temperature_difference"),
+    )
     return Match(mean, 2 * deviation, combined, abs(mean) > combined)
 
 

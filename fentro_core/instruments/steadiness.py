@@ -204,9 +204,14 @@ def steadiness_of(
     difference = "temperature_difference" if kind == "temperature" else kind
     work.step("mean of the window", "m", "sum / n", found.mean, kind, n=(float(found.evidence.samples), "ratio"))
     work.step(
-        "slope in ten minutes", "b", "least squares", found.evidence.slope_per_10min, difference,
-        source="least squares over the window", remark=f"±{found.evidence.slope_plus_minus:.3g} (95 %, SI)",
-    )  # fmt: skip
+        "slope in ten minutes",
+        "b",
+        "least squares",
+        found.evidence.slope_per_10min,
+        difference,
+        source="least squares over the window",
+        remark=f"±{found.evidence.slope_plus_minus:.3g} (95 %, SI)",
+    )
     return found
 
 

@@ -31,8 +31,8 @@ from fentro_core.leakage.return_side import ReturnLeak, ReturnRun, heat_is_usabl
 from fentro_core.leakage.stations import stations
 from fentro_core.leakage.symptoms import SYMPTOMS
 from fentro_core.phase.context import PartContext
+from fentro_core.phase.declaration import Part, PartResult
 from fentro_core.phase.numbers import Followed, Number
-from fentro_core.phase.part import Part, PartResult
 from fentro_core.phase.results import Result, VerdictLine
 from fentro_core.system.nameplate import CoolingNameplate
 

@@ -127,15 +127,30 @@ def return_leak(
     w_g, w_m, w_a = ((state.humidity_ratio, "humidity_ratio") for state in (grille, mixed, around))
     if moisture:
         work.step(
-            "share by moisture", "f_w", "100 * (W_m - W_g) / (W_a - W_g)", by_moisture, "share",
-            source="balance of water", remark="Blind to what comes through the wall.", W_m=w_m, W_g=w_g, W_a=w_a,
-        )  # fmt: skip
+            "share by moisture",
+            "f_w",
+            "100 * (W_m - W_g) / (W_a - W_g)",
+            by_moisture,
+            "share",
+            source="balance of water",
+            remark="Blind to what comes through the wall.",
+            W_m=w_m,
+            W_g=w_g,
+            W_a=w_a,
+        )
     if heat:
         work.step(
-            "share by heat", "f_t", "100 * (T_m - T_g - dT_w) / (T_a - T_g)", by_heat, "share",
+            "share by heat",
+            "f_t",
+            "100 * (T_m - T_g - dT_w) / (T_a - T_g)",
+            by_heat,
+            "share",
             source="balance of heat less what comes through the wall",
-            T_m=t_m, T_g=t_g, T_a=t_a, dT_w=(wall / per_kelvin, "temperature_difference"),
-        )  # fmt: skip
+            T_m=t_m,
+            T_g=t_g,
+            T_a=t_a,
+            dT_w=(wall / per_kelvin, "temperature_difference"),
+        )
     return ReturnLeak(
         share_by_heat=by_heat,
         share_by_moisture=by_moisture,

@@ -11,7 +11,7 @@ from fentro_core.instruments import averaging, matching, steadiness
 from fentro_core.measuring.causes import CAUSES
 from fentro_core.measuring.symptoms import SYMPTOMS
 from fentro_core.phase.context import PartContext
-from fentro_core.phase.part import Part, PartResult
+from fentro_core.phase.declaration import Part, PartResult
 from fentro_core.phase.results import VerdictLine
 
 Context = PartContext[Any]

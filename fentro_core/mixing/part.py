@@ -15,8 +15,8 @@ from fentro_core.mixing.causes import CAUSES
 from fentro_core.mixing.outdoor_share import outdoor_share
 from fentro_core.mixing.symptoms import SYMPTOMS
 from fentro_core.phase.context import PartContext, missing, said
+from fentro_core.phase.declaration import Part, PartResult
 from fentro_core.phase.numbers import Number
-from fentro_core.phase.part import Part, PartResult
 from fentro_core.phase.results import Result, VerdictLine
 from fentro_core.system.nameplate import Nameplate
 

@@ -12,8 +12,8 @@ from fentro_core.base.working import Working
 from fentro_core.diagnosis.signs import Sign, sign, sign_by_number
 from fentro_core.diagnosis.symptom import SYMPTOMS
 from fentro_core.instruments.station_air import StationAir
+from fentro_core.phase.declaration import Part, PartResult
 from fentro_core.phase.numbers import NUMBERS
-from fentro_core.phase.part import Part, PartResult
 from fentro_core.phase.readings import Readings
 from fentro_core.phase.results import Contribution, Result
 from fentro_core.phase.visit_context import VisitContext

@@ -50,10 +50,16 @@ def target_superheat(return_wet_bulb_c: float, outdoor_dry_bulb_c: float, work: 
         raise Refused("Outdoor temperature must lie between -10 and 55 °C.", "outdoor_dry_bulb_c")
     wet, dry = return_wet_bulb_c * 1.8 + 32, outdoor_dry_bulb_c * 1.8 + 32
     target = work.step(
-        "target superheat", "SH", "(3 * (1.8 * T_wb + 32) - 80 - (1.8 * T_o + 32)) / 2 / 1.8", (3 * wet - 80 - dry) / 2 / 1.8,
-        "temperature_difference", us="(3 * T_wb - 80 - T_o) / 2", source="trade rule for a fixed restrictor",
-        T_wb=(return_wet_bulb_c, "temperature"), T_o=(outdoor_dry_bulb_c, "temperature"),
-    )  # fmt: skip
+        "target superheat",
+        "SH",
+        "(3 * (1.8 * T_wb + 32) - 80 - (1.8 * T_o + 32)) / 2 / 1.8",
+        (3 * wet - 80 - dry) / 2 / 1.8,
+        "temperature_difference",
+        us="(3 * T_wb - 80 - T_o) / 2",
+        source="trade rule for a fixed restrictor",
+        T_wb=(return_wet_bulb_c, "temperature"),
+        T_o=(outdoor_dry_bulb_c, "temperature"),
+    )
     return TargetSuperheat(target, target >= LEAST_TARGET_K - 1e-9)
 
 
@@ -129,9 +135,14 @@ def superheat(
     """
     dew = _saturated(refrigerant, suction_gauge_pa, pressure_pa, DEW, "suction_gauge_pa", work)
     return work.step(
-        "superheat", "SH", "T_line - T_dew", suction_line_c - dew, "temperature_difference",
-        T_line=(suction_line_c, "temperature"), T_dew=(dew, "temperature"),
-    )  # fmt: skip
+        "superheat",
+        "SH",
+        "T_line - T_dew",
+        suction_line_c - dew,
+        "temperature_difference",
+        T_line=(suction_line_c, "temperature"),
+        T_dew=(dew, "temperature"),
+    )
 
 
 @calculation("refrigerant.subcooling", "Subcooling of the liquid", result="subcooling_k")
@@ -149,9 +160,14 @@ def subcooling(
     """
     bubble = _saturated(refrigerant, liquid_gauge_pa, pressure_pa, BUBBLE, "liquid_gauge_pa", work)
     return work.step(
-        "subcooling", "SC", "T_bubble - T_line", bubble - liquid_line_c, "temperature_difference",
-        T_bubble=(bubble, "temperature"), T_line=(liquid_line_c, "temperature"),
-    )  # fmt: skip
+        "subcooling",
+        "SC",
+        "T_bubble - T_line",
+        bubble - liquid_line_c,
+        "temperature_difference",
+        T_bubble=(bubble, "temperature"),
+        T_line=(liquid_line_c, "temperature"),
+    )
 
 
 def _saturated(refrigerant: Refrigerant, gauge_pa: float, pressure_pa: float, side: int, path: str, work: Working) -> float:
@@ -161,7 +177,12 @@ def _saturated(refrigerant: Refrigerant, gauge_pa: float, pressure_pa: float, si
         raise refusal.under(path) from refusal
     name, symbol = ("dew point", "T_dew") if side == DEW else ("bubble point", "T_bubble")
     return work.step(
-        f"{name} of {refrigerant} at this pressure", symbol, "table(P_gauge + P_air)", found, "temperature",
+        f"{name} of {refrigerant} at this pressure",
+        symbol,
+        "table(P_gauge + P_air)",
+        found,
+        "temperature",
         source="saturation table from the open library CoolProp",
-        P_gauge=(gauge_pa, "refrigerant_pressure"), P_air=(pressure_pa, "barometric_pressure"),
-    )  # fmt: skip
+        P_gauge=(gauge_pa, "refrigerant_pressure"),
+        P_air=(pressure_pa, "barometric_pressure"),
+    )

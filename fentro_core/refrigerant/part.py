@@ -12,8 +12,8 @@ from fentro_core.diagnosis.people import COOLING, HEATING
 from fentro_core.diagnosis.signs import Sign
 from fentro_core.logbook.steps import Caution
 from fentro_core.phase.context import PartContext, said
+from fentro_core.phase.declaration import Part, PartResult
 from fentro_core.phase.numbers import Number
-from fentro_core.phase.part import Part, PartResult
 from fentro_core.phase.results import Result
 from fentro_core.refrigerant import circuit
 from fentro_core.refrigerant.causes import CAUSES

@@ -38,10 +38,16 @@ def drop_at_rated(drop_pa: float, airflow_m3s: float, rated_airflow_m3s: float, 
     if rated_airflow_m3s <= 0:
         raise Refused("The rated airflow must be above zero.", "rated_airflow_m3s")
     return work.step(
-        "drop at rated flow", "P_r", "P * (V_r / V)^2", round(drop_pa * (rated_airflow_m3s / airflow_m3s) ** 2, 9), "pressure",
-        source="turbulent flow: the drop goes with the square", P=(drop_pa, "pressure"),
-        V_r=(rated_airflow_m3s, "airflow"), V=(airflow_m3s, "airflow"),
-    )  # fmt: skip
+        "drop at rated flow",
+        "P_r",
+        "P * (V_r / V)^2",
+        round(drop_pa * (rated_airflow_m3s / airflow_m3s) ** 2, 9),
+        "pressure",
+        source="turbulent flow: the drop goes with the square",
+        P=(drop_pa, "pressure"),
+        V_r=(rated_airflow_m3s, "airflow"),
+        V=(airflow_m3s, "airflow"),
+    )
 
 
 @dataclass(frozen=True)

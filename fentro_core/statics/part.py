@@ -15,9 +15,9 @@ from fentro_core.base.verdict import Mark, judge
 from fentro_core.base.working import Working
 from fentro_core.diagnosis.signs import Sign
 from fentro_core.phase.context import PartContext, missing
+from fentro_core.phase.declaration import Part, PartResult
 from fentro_core.phase.known import Missing
 from fentro_core.phase.numbers import Followed, Number
-from fentro_core.phase.part import Part, PartResult
 from fentro_core.phase.results import Result, VerdictLine
 from fentro_core.phase.verdicts import settle_words
 from fentro_core.statics import drops as drops_formula

@@ -9,8 +9,8 @@ from fentro_core.airflow.traverses import planes, traverses
 from fentro_core.airflow.ways import Way, by_traverse, known, tightest
 from fentro_core.base.sentence import Sentence
 from fentro_core.phase.context import PartContext, missing
+from fentro_core.phase.declaration import Part, PartResult
 from fentro_core.phase.numbers import NUMBERS, Number
-from fentro_core.phase.part import Part, PartResult
 from fentro_core.phase.results import Result
 from fentro_core.system.dwelling_ventilator import VentilatorNameplate
 

@@ -7,8 +7,8 @@ from fentro_core.base.quantity import Quantity, quantity
 from fentro_core.diagnosis.findings import findings
 from fentro_core.parts import IN_ORDER, Pages, parts_of
 from fentro_core.phase.context import PartContext, PhaseContext
+from fentro_core.phase.declaration import PartResult
 from fentro_core.phase.numbers import NUMBERS
-from fentro_core.phase.part import PartResult
 from fentro_core.phase.results import Result
 from fentro_core.phase.visit_context import VisitContext
 from fentro_core.system.kinds import KINDS

@@ -9,8 +9,8 @@ from fentro_core.logbook.entry import Entry
 from fentro_core.logbook.steps import STEP_NAMES, StepId, cautions_of, checks_of
 from fentro_core.logbook.temporary import ledger
 from fentro_core.parts import parts_of
+from fentro_core.phase.declaration import Course
 from fentro_core.phase.numbers import NUMBERS
-from fentro_core.phase.part import Course
 from fentro_core.phase.visit_context import VisitContext
 from fentro_core.visit.results import CheckState, PhaseResult, RouteStep
 

@@ -6,7 +6,7 @@ from collections.abc import Iterable, Sequence
 
 from fentro_core.base.sentence import Sentence
 from fentro_core.diagnosis.results import Finding
-from fentro_core.phase.part import PartResult
+from fentro_core.phase.declaration import PartResult
 from fentro_core.phase.results import VerdictLine
 
 _RANK = {"off": 0, "too_close": 1, "watch": 2, "holds": 3, "not_measured": 4, None: 5}

@@ -68,7 +68,7 @@ EXAMPLES = {
         "liquid_line_c": {"value": 36.0, "plus_minus": 0.5},
     },
     "economizer.changeover": {
-        "school": "differential_enthalpy",
+        "method": "differential_enthalpy",
         "climate_zone": "3A",
         "outdoor": {"dry_bulb_c": {"value": 18.0, "plus_minus": 0.5}, "relative_humidity": {"value": 0.7, "plus_minus": 0.03}},
         "return_": STATE,

@@ -12,7 +12,7 @@ from fentro_core.economizer.changeover import (
     FIXED_LIMIT_F,
     NOT_DIFFERENTIAL_DRY_BULB,
     changeover,
-    default_school,
+    default_method,
 )
 from fentro_core.economizer.minimum_position import LARGEST_STEP, PositionRead, next_position
 from fentro_core.economizer.relief import door_force, relief_area
@@ -29,7 +29,7 @@ def outdoor(fahrenheit: float, rh: float = 0.5) -> AirState:
 def test_every_zone_has_a_limit_and_a_default() -> None:
     assert set(FIXED_LIMIT_F) == set(CLIMATE_ZONES)
     for zone in CLIMATE_ZONES:
-        school, reason = default_school(zone)
+        school, reason = default_method(zone)
         assert reason.say()
         assert changeover(school, zone, outdoor(50), ROOM).free_cooling
         assert not changeover(school, zone, outdoor(90), ROOM).free_cooling

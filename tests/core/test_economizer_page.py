@@ -91,15 +91,15 @@ def test_a_system_without_an_economizer_has_no_such_page() -> None:
 
 def test_an_empty_visit_has_a_plan_to_start_from() -> None:
     found = page()
-    assert found.school_reason is not None
-    assert [school.key for school in found.schools if school.default] == ["fixed_enthalpy"]
-    assert [school.key for school in found.schools if not school.allowed] == ["differential_dry_bulb"]
+    assert found.method_reason is not None
+    assert [school.key for school in found.methods if school.default] == ["fixed_enthalpy"]
+    assert [school.key for school in found.methods if not school.allowed] == ["differential_dry_bulb"]
     assert found.tests[0].step.key == "by_hand"
     assert not found.day_known
     assert found.suspects == ()
     assert line(found, "changeover").proposed is not None
     dry = page(zone="5B")
-    assert [school.key for school in dry.schools if school.default] == ["fixed_dry_bulb"]
+    assert [school.key for school in dry.methods if school.default] == ["fixed_dry_bulb"]
     assert dry.planned.high_limit_c == pytest.approx((75 - 32) / 1.8)
 
 
@@ -171,7 +171,7 @@ def test_tests_keep_their_last_run_by_phase_and_point_to_a_cause() -> None:
 def test_the_rail_and_the_route_say_what_the_tests_left() -> None:
     bad = seen("closed", {"damper_position": 0.4}, [("damper_position", None, 0.05)])
     found = work_up(read_snapshot(document(bad)))
-    proof = next(each for each in found.phases[0].rail if each.key == "proof")
+    proof = next(each for each in found.phases[0].verdicts if each.key == "proof")
     assert proof.mark == "off"
     assert proof.opens == "tests"
     prove = next(step for step in found.route if step.id == "prove")
@@ -216,7 +216,7 @@ def test_points_are_compared_and_swapped_ones_named() -> None:
     assert found.points.which.swapped
     assert set(found.points.swapped) == {"Return air", "Mixed air"}
     assert [each.mark for each in found.points.lines] == ["holds", "off", "off", "not_measured"]
-    assert found.convicted == "swapped_sensors"
+    assert found.found == "swapped_sensors"
     assert page().points.which_trouble is not None
 
 
@@ -242,7 +242,7 @@ def test_an_alarm_is_followed_to_its_cause() -> None:
     broken = page(alarm, entry("alarm_check", {**check, "resistance_ohm": 5e6}))
     assert "open circuit" in broken.alarms[0].done[0].says.say()  # type: ignore[union-attr]
     closed = entry("alarm_closed", {"alarm": alarm["id"], "cause": "Nothing seen", "found": False})
-    rails = [work_up(read_snapshot(document(*entries))).phases[0].rail for entries in ((alarm,), (alarm, closed))]
+    rails = [work_up(read_snapshot(document(*entries))).phases[0].verdicts for entries in ((alarm,), (alarm, closed))]
     assert [next(each.mark for each in rail if each.key.startswith("alarm")) for rail in rails] == ["off", "watch"]
 
 
@@ -262,5 +262,5 @@ def test_readings_before_and_after_a_change_are_never_put_together() -> None:
     assert found.points.which is not None
     assert found.points_left.which is not None
     assert (found.points.which.swapped, found.points_left.which.swapped) == (True, False)
-    assert found.convicted == "", "mended"
+    assert found.found == "", "mended"
     assert page(*before).points_left.which is None

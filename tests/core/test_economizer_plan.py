@@ -171,10 +171,10 @@ def test_hours_without_a_value_are_left_out_and_counted() -> None:
 @pytest.mark.parametrize("zone", ["3A", "5B", "4C"])
 def test_a_better_sensor_errs_fewer_hours(zone: str) -> None:
     year = synthetic_year(zone)
-    coarse = {each.school: each for each in hours_of_year(year, zone, sensor_k=1.5, sensor_rh=0.08).schools}
-    fine = {each.school: each for each in hours_of_year(year, zone, sensor_k=0.3, sensor_rh=0.02).schools}
+    coarse = {each.method: each for each in hours_of_year(year, zone, sensor_k=1.5, sensor_rh=0.08).methods}
+    fine = {each.method: each for each in hours_of_year(year, zone, sensor_k=0.3, sensor_rh=0.02).methods}
     exact = hours_of_year(year, zone, sensor_k=0.0, sensor_rh=0.0)
-    assert all(each.lost == each.mis_spent == 0 for each in exact.schools)
+    assert all(each.lost == each.mis_spent == 0 for each in exact.methods)
     for school, found in fine.items():
         assert found.free == coarse[school].free
         assert 0 < found.lost < coarse[school].lost < coarse[school].free
@@ -188,7 +188,7 @@ def test_the_count_is_that_of_a_hand_made_year() -> None:
     values = [20.0] * 6 + [23.5, 24.3] + [30.0] * 2
     whole = tuple(values[hour - 8] if 8 <= hour < 18 else 5.0 for hour in range(24)) * 365
     year = WeatherYear("by hand", whole, (0.3,) * HOURS, True)
-    dry = hours_of_year(year, "5B", sensor_k=0.5).schools[0]
+    dry = hours_of_year(year, "5B", sensor_k=0.5).methods[0]
     assert (dry.free, dry.lost, dry.mis_spent) == (7 * 365, 365, 365)
 
 

@@ -8,15 +8,16 @@ from hypothesis import strategies as st
 
 from fentro_core.base import typed_json
 from fentro_core.base.refusal import Refused
-from fentro_core.base.units import KINDS, UNITS
+from fentro_core.base.units import KINDS as UNIT_KINDS
+from fentro_core.base.units import UNITS
 from fentro_core.instruments.quantities import READABLE, to_si
 from fentro_core.logbook.accept import check_place, check_replacement
 from fentro_core.logbook.entry import Entry, read_entry, standing
 from fentro_core.logbook.snapshot import Site, Snapshot, check_site, read_snapshot
 from fentro_core.logbook.steps import CHECKS, STEP_NAMES, cautions_of, checks_of
-from fentro_core.system.kinds import KIND_NAMES, air_path, read_nameplate
-from fentro_core.system.nameplate import PLATES, nameplate_words
-from tests.core.visits import air, entry, new_id, reading, snapshot, started
+from fentro_core.system.kinds import KIND_NAMES, KINDS, air_path, read_nameplate
+from fentro_core.system.nameplate import nameplate_words
+from tests.core.visits import air, entry, reading, snapshot, started
 
 GOOD: list[tuple[str, dict[str, Any]]] = [
     ("reading", {"station": "return", "quantity": "dry_bulb", "value": 24.6, "unit": "degC"}),
@@ -101,7 +102,7 @@ def test_what_is_possible_is_taken_in_every_unit_and_nothing_else(quantity: str,
 def test_usual_lies_within_possible() -> None:
     for readable in READABLE.values():
         assert readable.possible[0] <= readable.usual[0] < readable.usual[1] <= readable.possible[1]
-        assert readable.kind in KINDS
+        assert readable.kind in UNIT_KINDS
 
 
 def test_places_are_those_of_the_system() -> None:
@@ -118,13 +119,15 @@ def test_places_are_those_of_the_system() -> None:
 
 
 def test_what_may_replace_what() -> None:
-    first = new_id()
-    note = read_entry(entry("note", {"text": "x"}, replaces=first))
-    check_replacement(note, {first: "note"}, set())
-    check_replacement(read_entry(entry("withdrawal", {}, replaces=first)), {first: "note"}, set())
-    for kinds, replaced in (({}, set()), ({first: "note"}, {first}), ({first: "reading"}, set()), ({first: "closing"}, set())):
+    first = read_entry(entry("note", {"text": "y"}))
+    note = read_entry(entry("note", {"text": "x"}, replaces=first.id))
+    check_replacement(note, {first.id: first})
+    check_replacement(read_entry(entry("withdrawal", {}, replaces=first.id)), {first.id: first})
+    read, closing = read_entry(reading("return", "dry_bulb", 24, "degC")), read_entry(entry("closing", {}))
+    again = read_entry(entry("note", {"text": "z"}, replaces=first.id))
+    for logbook in ({}, {first.id: first, again.id: again}, {first.id: read}, {first.id: closing}):
         with pytest.raises(Refused) as refused:
-            check_replacement(note, kinds, replaced)
+            check_replacement(note, logbook)
         assert refused.value.path == "replaces"
 
 
@@ -147,7 +150,7 @@ PLATE: dict[str, dict[str, Any]] = {
 }
 
 
-@pytest.mark.parametrize("kind", sorted(PLATES))
+@pytest.mark.parametrize("kind", sorted(KINDS))
 def test_every_kind_of_plate_reads_writes_and_says_itself(kind: str) -> None:
     plate = read_nameplate(kind, PLATE[kind])
     written = typed_json.write(plate)
@@ -186,7 +189,7 @@ def test_a_wrong_plate_is_refused_at_its_field(kind: str, plate: Any, path: str)
     assert refused.value.path == path
 
 
-@pytest.mark.parametrize("kind", sorted(PLATES))
+@pytest.mark.parametrize("kind", sorted(KINDS))
 def test_every_path_is_whole(kind: str) -> None:
     path = air_path(kind, read_nameplate(kind, PLATE[kind]))
     known = {station.id for station in path.stations}
@@ -200,7 +203,7 @@ def test_every_path_is_whole(kind: str) -> None:
     assert all(station.where and station.avoid for station in path.stations)
 
 
-@pytest.mark.parametrize("kind", sorted(PLATES))
+@pytest.mark.parametrize("kind", sorted(KINDS))
 def test_each_step_has_its_checks_and_cautions(kind: str) -> None:
     assert {item.step for item in CHECKS.values()} <= set(STEP_NAMES)
     assert checks_of("arrive", kind)

@@ -9,12 +9,11 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from fentro_core.air import AirState, standard_pressure
-from fentro_core.airflow.traverse import Duct
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import Working
 from fentro_core.cooling import expected
 from fentro_core.cooling.expected import ExpectedCooling, expected_cooling, rated_coil
-from fentro_core.leakage.return_side import ReturnLeak, return_leak
+from fentro_core.leakage.return_side import ReturnLeak, ReturnRun, return_leak
 from fentro_core.refrigerant.circuit import target_superheat
 
 UNIT = {"rated_total_w": 10_550.0, "rated_airflow_m3s": 0.566, "rated_sensible_heat_ratio": 0.76}
@@ -179,7 +178,7 @@ def test_superheat_refuses_what_no_one_measures() -> None:
 # return leakage
 
 
-def leaking(share: float, wall: Duct | None = None, pressure: float = 101_325.0, static: float | None = -62.0) -> ReturnLeak:
+def leaking(share: float, wall: ReturnRun | None = None, pressure: float = 101_325.0, static: float | None = -62.0) -> ReturnLeak:
     """Both balances for air mixed from a true share."""
     room, attic = AirState.from_rh(24.5, 0.5, pressure), AirState.from_humidity_ratio(46.0, 0.0165, pressure)
     flow = 0.66
@@ -201,7 +200,7 @@ def leaking(share: float, wall: Duct | None = None, pressure: float = 101_325.0,
 @given(st.floats(0.0, 0.3), st.floats(83_000, 101_325), st.booleans())
 @settings(max_examples=60)
 def test_both_balances_find_the_true_share(share: float, pressure: float, insulated: bool) -> None:
-    found = leaking(share, Duct(7.0, 1.45, 1.06) if insulated else None, pressure)
+    found = leaking(share, ReturnRun(7.0, 1.45, 1.06) if insulated else None, pressure)
     assert found.share_by_moisture == pytest.approx(share, abs=1e-6)
     assert found.share_by_heat == pytest.approx(share, abs=0.005), "temperatures mix nearly, not quite, by mass"
     assert found.heat_usable
@@ -213,7 +212,7 @@ def test_the_worked_leak() -> None:
     state = AirState.from_humidity_ratio
     found = return_leak(
         state(24.5, 0.009629), state(26.482, 0.009939), state(46.0, 0.0135), AirState.from_rh(13.5, 0.92), 0.66,
-        Duct(7.0, 1.45, 1.06), -62.0,
+        ReturnRun(7.0, 1.45, 1.06), -62.0,
     )  # fmt: skip
     assert found.share_by_heat == pytest.approx(0.0805, rel=0.02)
     assert found.share_by_moisture == pytest.approx(0.08, rel=0.02)
@@ -247,7 +246,7 @@ def test_too_much_alike_says_when_to_come_back() -> None:
 
 @given(st.floats(0.02, 0.25))
 def test_what_is_lost_is_the_leak_and_the_wall(share: float) -> None:
-    wall = Duct(7.0, 1.45, 1.06)
+    wall = ReturnRun(7.0, 1.45, 1.06)
     assume(share > 0)
     found = leaking(share, wall)
     assert found.leak_load_w > 0

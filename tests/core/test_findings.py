@@ -5,15 +5,15 @@ from __future__ import annotations
 from typing import Any
 
 import pytest
-from fentro_core.diagnosis.causes import CAUSES
-from fentro_core.diagnosis.symptoms import EYE_ITEMS, LOOKS
 from hypothesis import given
 from hypothesis import strategies as st
 
 from fentro_core.base.measured import Measured
 from fentro_core.base.refusal import Refused
+from fentro_core.diagnosis.cause import AREAS, CAUSES
 from fentro_core.diagnosis.engine import expected, fits, next_look, out_of_order, rank
 from fentro_core.diagnosis.signs import state_of
+from fentro_core.diagnosis.symptom import SYMPTOMS
 from fentro_core.logbook.entry import read_entry
 from fentro_core.logbook.snapshot import read_snapshot
 from fentro_core.visit.results import PhaseResult
@@ -27,7 +27,7 @@ SOUND = {"change": "cools", "split": "target", "capacity": "right"}
 
 def test_there_are_forty_causes_over_every_part() -> None:
     assert len(CAUSES) >= 40
-    assert {cause.part for cause in CAUSES.values()} == {"air", "cooling", "heating", "leakage", "measuring"}
+    assert {cause.area for cause in CAUSES.values()} == set(AREAS)
 
 
 @pytest.mark.parametrize("key", CAUSES)
@@ -36,35 +36,35 @@ def test_every_cause_is_whole(key: str) -> None:
     assert cause.why.endswith(".")
     assert cause.do.endswith(".")
     assert cause.who
-    assert cause.proof in cause.expects, "what proves it best is among what it shows"
-    assert len(cause.expects) >= 2, "never one sign alone"
+    assert cause.proof in cause.shows, "what proves it best is among what it shows"
+    assert len(cause.shows) >= 2, "never one sign alone"
     for look, states in expected(key).items():
-        assert states <= set(LOOKS[look].states), look
-    shows = {look: sorted(states)[0] for look, states in expected(key).items() if LOOKS[look].ordinary not in states}
+        assert states <= set(SYMPTOMS[look].states), look
+    shows = {look: sorted(states)[0] for look, states in expected(key).items() if SYMPTOMS[look].ordinary not in states}
     assert shows, "a cause leaves something out of order"
     kind = cause.kinds[0] if cause.kinds else "split_heat_pump"
     assert key in [each.cause.key for each in rank(shows, cause.mode, kind)[:4]], "it is found by its own signs"
 
 
 def test_every_look_says_how_and_who() -> None:
-    for look in LOOKS.values():
+    for look in SYMPTOMS.values():
         assert look.ask
         assert look.who
         assert look.minutes > 0
         assert look.ordinary in look.states or look.ordinary == ""
-    assert {"filter_seen", "better_when_cool"} <= set(EYE_ITEMS)
+    assert {"filter_seen", "better_when_cool"} <= {look.key for look in SYMPTOMS.values() if look.by_eye}
 
 
-@given(st.lists(st.sampled_from(sorted(LOOKS)), max_size=30), st.sampled_from(["cooling", "heating", ""]))
+@given(st.lists(st.sampled_from(sorted(SYMPTOMS)), max_size=30), st.sampled_from(["cooling", "heating", ""]))
 def test_a_sound_system_is_never_accused(looks: list[str], mode: str) -> None:
-    states = {key: LOOKS[key].ordinary for key in looks if LOOKS[key].ordinary}
+    states = {key: SYMPTOMS[key].ordinary for key in looks if SYMPTOMS[key].ordinary}
     assert out_of_order(states) == []
     assert rank(states, mode, "furnace_with_coil") == []
 
 
-@given(st.dictionaries(st.sampled_from(sorted(LOOKS)), st.integers(0, 2), max_size=12))
+@given(st.dictionaries(st.sampled_from(sorted(SYMPTOMS)), st.integers(0, 2), max_size=12))
 def test_signs_for_add_and_signs_against_take_away(given_: dict[str, int]) -> None:
-    states = {key: sorted(LOOKS[key].states)[which % len(LOOKS[key].states)] for key, which in given_.items()}
+    states = {key: sorted(SYMPTOMS[key].states)[which % len(SYMPTOMS[key].states)] for key, which in given_.items()}
     for ranked in rank(states, "", "split_heat_pump"):
         shown = {*ranked.seen, *ranked.ordinary, *ranked.against, *ranked.unexplained}
         assert shown <= set(states)
@@ -85,7 +85,7 @@ def test_one_sign_alone_is_no_likely_cause() -> None:
 
 def test_order_is_by_fit_and_then_by_the_cost_of_the_check() -> None:
     ranked = rank({"airflow": "low"}, "cooling", "furnace_with_coil")
-    keys = [(-each.fit, LOOKS[each.cause.proof].minutes) for each in ranked]
+    keys = [(-each.fit, SYMPTOMS[each.cause.proof].minutes) for each in ranked]
     assert keys == sorted(keys)
     assert len({each.fit for each in ranked}) < len(ranked), "some fit alike, so the cost decides"
 
@@ -169,7 +169,7 @@ def test_a_visit_gets_its_leading_cause_with_signs_and_numbers() -> None:
     assert "certified" in first.caution
     assert phase.next_check
     assert len(phase.findings) <= 6
-    line = phase.rail[0]
+    line = phase.verdicts[0]
     assert (line.key, line.opens) == ("finding", "causes")
 
 
@@ -177,7 +177,7 @@ def test_a_sound_visit_gets_none() -> None:
     phase = worked([started(), *air("return", 25.0, 50), *air("supply", 12.9, 88), *air("outdoor", 33.0, 40), flow(0.566)])
     assert phase.findings == ()
     assert phase.next_check is None
-    assert not any(line.key == "finding" for line in phase.rail)
+    assert not any(line.key == "finding" for line in phase.verdicts)
 
 
 def test_a_rejected_cause_is_remembered_with_its_reason_and_can_come_back() -> None:
@@ -218,18 +218,18 @@ def test_what_can_not_be_noted_is_refused_at_its_field(kind: str, body: dict[str
 
 
 def test_schools_stand_side_by_side_and_the_units_own_is_used() -> None:
-    schools = {school.key: school for school in worked(LOW_CHARGE).schools}
+    schools = {school.key: school for school in worked(LOW_CHARGE).pages.cooling.targets}
     assert list(schools) == ["band", "humidity", "own"]
     assert [school.used for school in schools.values()] == [False, False, True]
     assert schools["own"].mark == "off"
     assert all(school.reason for school in schools.values())
-    without = {school.key: school for school in worked([*air("return", 25, 50), *air("supply", 13, 88)]).schools}
+    without = {school.key: school for school in worked([*air("return", 25, 50), *air("supply", 13, 88)]).pages.cooling.targets}
     assert without["band"].used
     assert not without["own"].used
 
 
 def test_the_four_way_point_carries_its_half_widths() -> None:
-    four = worked(LOW_CHARGE).four_way
+    four = worked(LOW_CHARGE).pages.cooling.four_way
     assert four
     assert four.split.value < -four.tolerance_split
     assert four.capacity.value < 1 - four.tolerance_capacity

@@ -38,7 +38,7 @@ def found(entries: list[dict[str, Any]], kind: str = "furnace_with_coil", **plat
 
 
 def method(phase: PhaseResult, key: str) -> Result:
-    return next(each for each in phase.airflow_methods if each.key == key)
+    return next(each for each in phase.pages.airflow.methods if each.key == key)
 
 
 def static(station: str, pa: float, **more: Any) -> dict[str, Any]:
@@ -57,7 +57,7 @@ def test_the_flow_from_a_rise_is_the_balance_of_heat() -> None:
     w = AirState.from_rh(20, 0.40).humidity_ratio
     by_hand = 26376 * 0.8 / ((1006 + 1860 * w) * 27) * AirState.from_rh(20, 0.40).specific_volume_m3_per_kg
     assert value(method(phase, "airflow_rise")) == pytest.approx(by_hand, rel=1e-9)
-    assert phase.airflow_chosen == "airflow_rise"
+    assert phase.pages.airflow.chosen == "airflow_rise"
     high = work_up(read_snapshot(snapshot(heating, elevation_m=1655, heating_input_w=26376.0, heating_efficiency=0.8)))
     thin = value(method(high.phases[0], "airflow_rise"))
     assert thin == pytest.approx(by_hand * 101325 / high.pressure.value, rel=0.003), "thin air takes a larger volume"
@@ -99,7 +99,9 @@ def test_the_fan_table_needs_a_tap_and_is_not_carried_on() -> None:
 
 def test_external_static_stands_against_the_plate() -> None:
     def mark(return_pa: float, supply_pa: float) -> str | None:
-        lines = found([static("filter_static", return_pa), static("supply_static", supply_pa)], max_external_static_pa=125.0).rail
+        lines = found(
+            [static("filter_static", return_pa), static("supply_static", supply_pa)], max_external_static_pa=125.0
+        ).verdicts
         return next(line.mark for line in lines if line.key == "external_static")
 
     assert mark(-30, 40) == "holds"
@@ -111,7 +113,7 @@ def test_external_static_stands_against_the_plate() -> None:
 def test_too_close_names_the_reading_that_decides_and_the_width_it_needs() -> None:
     wide = static("filter_static", -60)
     wide["body"]["plus_minus"] = 8.0
-    lines = found([wide, static("supply_static", 60)], max_external_static_pa=125.0).rail
+    lines = found([wide, static("supply_static", 60)], max_external_static_pa=125.0).verdicts
     line = next(line for line in lines if line.key == "external_static")
     assert line.mark == "too_close"
     words = line.notes[0].say()
@@ -146,13 +148,13 @@ def test_the_tightest_is_used_and_disagreement_is_said() -> None:
     statics = [static("filter_static", -60), static("supply_static", 65)]
     tap = entry("observation", {"item": "fan_tap", "value": "high"})
     agreeing = found([*statics, tap, flow(0.61)], fan_table=FAN_TABLE)
-    assert agreeing.airflow_chosen == "airflow_direct_return"
-    assert not [line for line in agreeing.rail if line.key.startswith("flows:")]
+    assert agreeing.pages.airflow.chosen == "airflow_direct_return"
+    assert not [line for line in agreeing.verdicts if line.key.startswith("flows:")]
     disagreeing = found([*statics, tap, flow(0.40)], fan_table=FAN_TABLE)
-    lines = [line for line in disagreeing.rail if line.key.startswith("flows:")]
+    lines = [line for line in disagreeing.verdicts if line.key.startswith("flows:")]
     assert [line.mark for line in lines] == ["off"]
     assert value(method(disagreeing, "airflow_nominal")) > 0
-    assert disagreeing.airflow_chosen != "airflow_nominal"
+    assert disagreeing.pages.airflow.chosen != "airflow_nominal"
 
 
 def test_nominal_follows_the_climate() -> None:
@@ -171,16 +173,16 @@ def test_a_traverse_point_by_point_becomes_the_flow() -> None:
     duct = {"shape": "round", "diameter_m": 0.3, "after_m": 4.0, "before_m": 1.0}
     points = [reading("return_traverse", "velocity", 8.0, "m/s", point=n, instrument=None) for n in range(1, 25)]
     phase = found([entry("plane", {"station": "return_traverse", "duct": duct}), *points])
-    page = phase.traverses[0]
+    page = phase.pages.airflow.traverses[0]
     assert len(page.velocities) == 24
     assert not page.flags
     assert page.airflow is not None
     assert page.airflow.value == pytest.approx(8 * math.pi / 4 * 0.09)
-    assert phase.airflow_chosen == "airflow_traverse_return"
+    assert phase.pages.airflow.chosen == "airflow_traverse_return"
     partly = found([entry("plane", {"station": "return_traverse", "duct": duct}), *points[:7]])
-    assert "7 of 24" in partly.traverses[0].flags[0].say()
+    assert "7 of 24" in partly.pages.airflow.traverses[0].flags[0].say()
     assert method(partly, "airflow_traverse_return").missing == ("17 of 24 points",), "not used before it is whole"
-    assert partly.airflow_chosen == "airflow_nominal"
+    assert partly.pages.airflow.chosen == "airflow_nominal"
 
 
 def test_a_match_narrows_the_split_and_not_the_readings() -> None:
@@ -206,7 +208,7 @@ def test_a_match_narrows_the_split_and_not_the_readings() -> None:
     shown = {each.station: each.dry_bulb for each in after.phases[0].stations}
     assert shown["return"] is not None
     assert shown["return"].value == pytest.approx(24.2), "a value by itself stays as read"
-    notes = next(line for line in after.phases[0].rail if line.key == "split").notes
+    notes = next(line for line in after.phases[0].verdicts if line.key == "split").notes
     assert any(note.say().startswith("Probes matched") for note in notes)
     result = after.matches[0]
     assert result.trouble is None
@@ -227,7 +229,7 @@ def test_a_probe_that_can_not_be_right_is_flagged() -> None:
     match = entry("match", {"quantity": "dry_bulb", "seconds": 120, "probes": [near, far]})
     result = worked([match, *air("return", 24.2, 52)])
     assert result.matches[0].trouble is not None
-    assert any(line.key.startswith("match:") and line.mark == "off" for line in result.phases[0].rail)
+    assert any(line.key.startswith("match:") and line.mark == "off" for line in result.phases[0].verdicts)
 
 
 @pytest.mark.parametrize(
@@ -237,7 +239,7 @@ def test_an_early_reading_never_hardens_a_verdict(minute: int, held: dict[str, A
     entries = [*air("return", 24.6, 50, minute=minute), *air("supply", 17.5, 80, minute=minute)]
     for each in entries:
         each["body"] |= {"held": held if each["body"]["quantity"] == "dry_bulb" else None}
-    line = next(line for line in found([started(), *entries]).rail if line.key == "split")
+    line = next(line for line in found([started(), *entries]).verdicts if line.key == "split")
     assert line.early is early
     assert line.mark == ("watch" if early else "off")
 
@@ -261,7 +263,7 @@ def test_the_filters_arrow_confirms_or_stops() -> None:
     assert trace("agrees")[1].state == "done"
     against, step = trace("against")
     assert step.state != "done"
-    assert against.phases[0].rail[0].key == "filter_arrow"
+    assert against.phases[0].verdicts[0].key == "filter_arrow"
 
 
 @pytest.mark.parametrize("kind", ["packaged_rooftop", "furnace_with_coil", "split_heat_pump", "dwelling_ventilator"])

@@ -91,25 +91,25 @@ def test_a_heating_phase_shows_rise_and_heat_and_no_cooling() -> None:
     assert number(phase, "rise") == pytest.approx(27.0)
     assert number(phase, "heat_total") == pytest.approx(0.566 / 0.8355 * 1016 * 27.0, rel=0.02)
     assert number(phase, "target_heat") == pytest.approx(18_800)
-    assert next(line for line in phase.rail if line.key == "rise").mark == "holds"
-    assert phase.heating
-    assert phase.heating.mark == "holds"
-    assert "carbon monoxide" in phase.heating.carbon_monoxide.lower()
-    assert [each.who for each in phase.heating.who][-1].startswith("Licensed")
+    assert next(line for line in phase.verdicts if line.key == "rise").mark == "holds"
+    assert phase.pages.heating
+    assert phase.pages.heating.mark == "holds"
+    assert "carbon monoxide" in phase.pages.heating.carbon_monoxide.lower()
+    assert [each.who for each in phase.pages.heating.who][-1].startswith("Licensed")
 
 
 def test_too_little_air_and_too_hot_an_outlet() -> None:
     phase = warm(63.0, 0.37)
-    marks = {line.key: line.mark for line in phase.rail}
+    marks = {line.key: line.mark for line in phase.verdicts}
     assert marks["rise"] == "off"
     assert marks["outlet"] == "off"
 
 
 def test_heat_is_not_judged_by_a_flow_that_came_from_it() -> None:
     phase = warm(47.0, None)
-    assert phase.airflow_chosen == "airflow_rise"
+    assert phase.pages.airflow.chosen == "airflow_rise"
     assert next(each for each in phase.results if each.key == "heat_total").missing
-    assert not any(line.key == "heat" for line in phase.rail)
+    assert not any(line.key == "heat" for line in phase.verdicts)
 
 
 def test_an_electric_heaters_rise_from_its_watts() -> None:
@@ -121,8 +121,8 @@ def test_an_electric_heaters_rise_from_its_watts() -> None:
 def test_a_heat_pumps_rise_is_judged_by_the_outdoor_air() -> None:
     mild, cold = (warm(33.0, 0.42, *air("outdoor", outdoor, 60), kind="split_heat_pump", **PUMP) for outdoor in (8.0, -6.0))
     assert number(mild, "target_rise") > number(cold, "target_rise") + 3
-    assert mild.heating
-    assert not mild.heating.carbon_monoxide
+    assert mild.pages.heating
+    assert not mild.pages.heating.carbon_monoxide
     freezing = warm(33.0, 0.42, *air("outdoor", -25.0, 60), kind="split_heat_pump", **PUMP)
     assert "Outside what the model knows" in next(each for each in freezing.results if each.key == "target_heat").remark.say()
 
@@ -130,7 +130,7 @@ def test_a_heat_pumps_rise_is_judged_by_the_outdoor_air() -> None:
 def test_a_rise_taken_early_is_marked() -> None:
     early = [*air("return", 20.0, 35, minute=5), reading("supply", "dry_bulb", 60.0, "degC", minute=6), flow(0.566)]
     phase = work_up(read_snapshot(snapshot([started(), *early], "furnace_with_coil", **FURNACE))).phases[0]
-    line = next(each for each in phase.rail if each.key == "rise")
+    line = next(each for each in phase.verdicts if each.key == "rise")
     assert line.mark == "watch"
     assert line.early
 

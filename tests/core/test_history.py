@@ -10,7 +10,9 @@ from hypothesis import strategies as st
 
 from fentro_core.base.refusal import Refused
 from fentro_core.history.drift import HistoryPoint, drift
-from fentro_core.history.followed import INDICES, followed
+from fentro_core.history.followed import drifting
+from fentro_core.parts import PARTS
+from fentro_core.phase.numbers import NUMBERS
 
 
 def line(slope_per_visit: float, count: int, width: float = 0.05, noise: float = 0.0, seed: int = 0) -> tuple[HistoryPoint, ...]:
@@ -53,14 +55,17 @@ def test_a_sure_visit_weighs_more() -> None:
     ("capacity_share", -0.06, "watch"), ("capacity_share", 0.06, None), ("leak_share", 0.06, "watch"), ("capacity_share", 0.0, None),
 ])  # fmt: skip
 def test_only_a_drift_the_bad_way_is_to_be_watched(key: str, slope: float, mark: str | None) -> None:
-    said = followed(key, line(slope, 5))
+    said = drifting(NUMBERS[key], line(slope, 5))
     assert said.mark == mark
     assert said.sentence.say("US")
     assert said.sentence.say("SI")
 
 
-def test_every_index_can_be_said() -> None:
-    for key in INDICES:
-        assert followed(key, line(0.1, 4)).sentence.say()
+def test_every_followed_number_can_be_said() -> None:
+    followed = [number for part in PARTS for number in part.numbers if number.followed]
+    assert len(followed) >= 8
+    for number in followed:
+        assert number.name or number.followed.name
+        assert drifting(number, line(0.1, 4)).sentence.say()
     with pytest.raises(Refused):
         drift((HistoryPoint(0, 1, -1), HistoryPoint(1, 1, 1), HistoryPoint(2, 1, 1)))

@@ -40,7 +40,11 @@ def leaky(share: float, around_c: float = 46.0, around_w: float = 0.0200, room_w
 
 
 def page(entries: list[Any], **plate: Any) -> LeakPage:
-    found = work_up(read_snapshot(snapshot(entries, "furnace_with_coil", **{"rated_total_w": 12_000.0, **plate}))).phases[0].leak
+    found = (
+        work_up(read_snapshot(snapshot(entries, "furnace_with_coil", **{"rated_total_w": 12_000.0, **plate})))
+        .phases[0]
+        .pages.leakage
+    )
     assert found
     return found
 
@@ -135,10 +139,10 @@ def test_four_quick_signs_open_the_test_by_themselves() -> None:
 def test_an_opened_test_says_what_is_still_to_read_and_stands_in_the_rail() -> None:
     readings = [started(), *air("return", 26.6, 47), *air("supply", 13.5, 92), *air("return_grille", 24.0, 50), flow(0.6)]
     phase = work_up(read_snapshot(snapshot(readings, rated_total_w=12_000.0))).phases[0]
-    assert phase.leak.begun
-    assert phase.leak.missing == ("Air around the duct: dry bulb and humidity",)
-    line = next(each for each in phase.rail if each.key == "leak")
-    assert line.opens == "leak"
+    assert phase.pages.leakage.begun
+    assert phase.pages.leakage.missing == ("Air around the duct: dry bulb and humidity",)
+    line = next(each for each in phase.verdicts if each.key == "leak")
+    assert line.opens == "leakage"
 
 
 def test_the_limit_is_the_users_by_floor() -> None:

@@ -10,9 +10,8 @@ from fentro_core.air import AirState
 from fentro_core.base.measured import Measured, exact, mean, propagate
 from fentro_core.base.refusal import Refused
 from fentro_core.base.verdict import judge
-from fentro_core.economizer.places import Point
 from fentro_core.instruments.instrument import Accuracy, Instrument, measured_reading
-from fentro_core.instruments.station_air import station_air
+from fentro_core.instruments.station_air import ProbePoint, station_air
 
 widths = st.floats(0.01, 2)
 
@@ -109,11 +108,11 @@ def test_a_typed_half_width_goes_before_the_instruments_and_keeps_its_unit() -> 
     assert reading.plus_minus == pytest.approx(1.0)
 
 
-def point(number: int, dry_bulb: float, rh: float | None = None) -> Point:
+def point(number: int, dry_bulb: float, rh: float | None = None) -> ProbePoint:
     readings = {"dry_bulb": Measured(dry_bulb, {f"t{number}": 0.1})}
     if rh is not None:
         readings["relative_humidity"] = Measured(rh, {f"h{number}": 0.01})
-    return Point(number, readings)
+    return ProbePoint(number, readings)
 
 
 def test_points_are_averaged_and_their_spread_widens_the_result() -> None:
@@ -143,5 +142,5 @@ def test_averages_are_of_the_values_given() -> None:
 def test_an_impossible_pair_is_refused_at_the_humidity() -> None:
     readings = {"dry_bulb": exact(20.0), "wet_bulb": exact(21.0)}
     with pytest.raises(Refused) as refused:
-        station_air("return", [Point(1, readings)], 101325.0)
+        station_air("return", [ProbePoint(1, readings)], 101325.0)
     assert refused.value.path == "wet_bulb"

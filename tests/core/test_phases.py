@@ -167,7 +167,7 @@ def test_a_unit_found_running_counts_from_before_the_note() -> None:
     assert reason(6, runs=noted) is None
     result = worked([*noted, *air("return", 24.6, 50, minute=7), *air("supply", 13.6, 90, minute=8)])
     assert result.running_since == "2026-07-01T09:45:00+00:00"
-    assert not next(line for line in result.phases[0].rail if line.key == "split").early
+    assert not next(line for line in result.phases[0].verdicts if line.key == "split").early
     with pytest.raises(Refused) as refused:
         read_snapshot(snapshot([entry("run", {"event": "started", "already_s": -5})]))
     assert refused.value.path == "entries.0.body.already_s"
@@ -180,7 +180,7 @@ def test_a_unit_found_running_counts_from_before_the_note() -> None:
 def test_early_verdicts_are_softened_and_nothing_else(supply: float, late: str, early: str) -> None:
     def mark(minute: int) -> str | None:
         readings = [*air("return", 24.6, 50, minute=minute), *air("supply", supply, 80, minute=minute)]
-        return next(line.mark for line in first([started(), *readings]).rail if line.key == "split")
+        return next(line.mark for line in first([started(), *readings]).verdicts if line.key == "split")
 
     assert (mark(20), mark(4)) == (late, early)
 
@@ -189,7 +189,7 @@ def test_settled_lines_stand_before_early_ones_of_the_same_mark() -> None:
     readings = [*air("return", 24.6, 50, minute=4), *air("supply", 20.0, 80, minute=4)]
     overdue = {**INSTRUMENTS[0], "calibration_due_on": "2026-01-01"}
     snap = {**snapshot([started(), *readings]), "instruments": [overdue, INSTRUMENTS[1]]}
-    lines = work_up(read_snapshot(snap)).phases[0].rail
+    lines = work_up(read_snapshot(snap)).phases[0].verdicts
     watched = [line for line in lines if line.mark == "watch"]
     assert [line.early for line in watched] == [False, True]
 
@@ -251,7 +251,7 @@ def test_as_left_keeps_the_tap_found_until_another_is_seen() -> None:
 
     def flow_of(entries: list[dict[str, Any]]) -> float:
         phase = worked(entries, fan_table=table).phases[-1]
-        method = next(each for each in phase.airflow_methods if each.key == "airflow_fan_table")
+        method = next(each for each in phase.pages.airflow.methods if each.key == "airflow_fan_table")
         assert method.quantity is not None
         return method.quantity.value
 
@@ -348,10 +348,10 @@ def test_every_pair_of_ways_that_disagree_is_named() -> None:
     ]
     curve = [{"drop_pa": 25.0, "airflow_m3s": 0.4}, {"drop_pa": 80.0, "airflow_m3s": 0.72}]
     phase = first([flow(0.9), low, *statics], branches=branches, coil_curve=curve)
-    pairs = [line.key for line in phase.rail if line.key.startswith("flows:")]
-    measured = [each.name for each in phase.airflow_methods if each.quantity and not each.nominal]
+    pairs = [line.key for line in phase.verdicts if line.key.startswith("flows:")]
+    measured = [each.name for each in phase.pages.airflow.methods if each.quantity and not each.nominal]
     assert len(pairs) == len(list(itertools.combinations(measured, 2))) == 3
-    assert all("One of them is wrong" in line.sentence.say("US") for line in phase.rail if line.key in pairs)
+    assert all("One of them is wrong" in line.sentence.say("US") for line in phase.verdicts if line.key in pairs)
 
 
 # the unit's own target
@@ -369,7 +369,7 @@ def cooled(supply: float, flow_m3s: float | None = 0.566, outdoor: float | None 
 
 
 def split_line(phase: PhaseResult) -> Any:
-    return next(line for line in phase.rail if line.key == "split")
+    return next(line for line in phase.verdicts if line.key == "split")
 
 
 def test_the_split_is_judged_by_what_this_unit_should_show() -> None:

@@ -8,8 +8,8 @@ import pytest
 
 from fentro_core.base.refusal import Refused
 from fentro_core.logbook.accept import branches_noted, check_place, check_replacement
-from fentro_core.logbook.entries import BODIES
 from fentro_core.logbook.entry import read_entry, standing
+from fentro_core.logbook.kinds import all_kinds
 from fentro_core.system.gas_furnace import FurnaceNameplate
 from fentro_core.system.heat_pump import HeatPumpNameplate
 from fentro_core.system.kinds import air_path
@@ -78,7 +78,7 @@ def test_a_branch_taken_back_is_gone() -> None:
     assert branches_noted([read_entry(loft)])[0].room == "Loft"
 
 
-@pytest.mark.parametrize("kind", [kind for kind in BODIES if kind not in STAYING])
+@pytest.mark.parametrize("kind", [kind for kind in all_kinds() if kind not in STAYING])
 def test_each_kind_is_corrected_by_its_own_or_taken_back(kind: str) -> None:
     bodies: dict[str, dict[str, Any]] = {
         "reading": {"station": "return", "quantity": "dry_bulb", "value": 20, "unit": "degC"},
@@ -98,14 +98,14 @@ def test_each_kind_is_corrected_by_its_own_or_taken_back(kind: str) -> None:
         "alarm": {"alarm": "freeze_trip"}, "alarm_check": {"alarm": "x", "check": 0, "found": "corroded pin"},
         "alarm_closed": {"alarm": "x", "cause": "pin pushed back"}, "intake": {"distances": {"flue_m": 4.0}},
     }  # fmt: skip
-    first = entry(kind, bodies[kind])
-    again = read_entry(entry(kind, bodies[kind], replaces=first["id"]))
-    check_replacement(again, {first["id"]: kind}, set())
-    check_replacement(read_entry(entry("withdrawal", {}, replaces=first["id"])), {first["id"]: kind}, set())
+    first = read_entry(entry(kind, bodies[kind]))
+    again = read_entry(entry(kind, bodies[kind], replaces=first.id))
+    check_replacement(again, {first.id: first})
+    check_replacement(read_entry(entry("withdrawal", {}, replaces=first.id)), {first.id: first})
     other = "note" if kind != "note" else "run"
     with pytest.raises(Refused, match="same kind"):
-        check_replacement(again, {first["id"]: other}, set())
+        check_replacement(again, {first.id: read_entry(entry(other, bodies[other]))})
     with pytest.raises(Refused, match="already corrected"):
-        check_replacement(again, {first["id"]: kind}, {first["id"]})
+        check_replacement(read_entry(entry(kind, bodies[kind], replaces=first.id)), {first.id: first, again.id: again})
     with pytest.raises(Refused, match="not in this visit"):
-        check_replacement(again, {}, set())
+        check_replacement(again, {})

@@ -13,7 +13,8 @@ from hypothesis import strategies as st
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.economizer.configuration import Configuration
-from fentro_core.economizer.proof.diagnosis import CAUSES, causes_of_test, convict, signs_of
+from fentro_core.economizer.proof.diagnosis import diagnose, faults_of_test, signs_of
+from fentro_core.economizer.proof.faults import FAULTS, Upsets
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.loops import loop_step, loop_steps
 from fentro_core.economizer.proof.plan import FREEZE, HOT, Day, Wanted, plan
@@ -203,10 +204,10 @@ def test_the_share_by_temperature_says_when_it_cannot_tell() -> None:
 
 def test_causes_name_only_tests_that_exist() -> None:
     keys = {step.key for step in plan(SETTING, Day(outdoor_c=20.0))} | {"audit", "any"}
-    for cause in CAUSES.values():
+    for cause in FAULTS:
         assert cause.do.endswith(".")
-        for word in " ".join(cause.shows).split():
-            test, point = word.rstrip("?!").split(".")[:2]
+        for word in {sign for variant in cause.variants for sign in variant.chances()}:
+            test, point = word.split(".")[:2]
             assert test in keys
             assert point in (*NAMES, "not_ready", "tripped", "swapped", "drifted"), word
 
@@ -219,22 +220,22 @@ FINE = [off(test, "damper_position", 0.0, 1.0, 0.5) for test in ("closed", "full
 
 
 def test_one_upset_test_and_the_rest_fine_point_to_one_cause() -> None:
-    blocked = convict([*FINE, off("relief", "building_pressure", -5, 19, 40)])
-    assert blocked.convicted == "relief_blocked"
-    tied = convict(
+    blocked = diagnose([*FINE, off("relief", "building_pressure", -5, 19, 40)])
+    assert blocked.found == "relief_blocked"
+    tied = diagnose(
         [*FINE, off("cold_mixed", "damper_position", None, 0.1, 1.0), off("cold_outdoor", "damper_position", 0.2, None, 0.0)]
     )
-    assert tied.convicted == "low_limit_tied"
+    assert tied.found == "low_limit_tied"
     assert "cold_outdoor.damper_position.low" in tied.suspects[0].signs
-    assert causes_of_test("cold_mixed", tied)[0].key == "low_limit_tied"
+    assert faults_of_test("cold_mixed", tied)[0].key == "low_limit_tied"
 
 
 def test_nothing_upset_accuses_nobody() -> None:
-    found = convict(FINE, {"swapped": False, "drifted": False})
-    assert found.convicted == ""
+    found = diagnose(FINE, {"swapped": False, "drifted": False})
+    assert found.found == ""
     assert found.suspects == ()
     assert found.sound > 0.4
-    assert convict([], None).sound == pytest.approx(0.35)
+    assert diagnose([], None).sound == pytest.approx(0.35)
 
 
 # which is which
@@ -316,7 +317,7 @@ def test_a_hand_step_says_how_to_undo_itself() -> None:
 
 def upset(signs: list[str]) -> list[TestRun]:
     """Runs in which exactly these signs are seen, and everything else that any cause speaks of is as due."""
-    spoken = {word.rstrip("?!") for cause in CAUSES.values() for variant in cause.shows for word in variant.split()}
+    spoken = {sign for fault in FAULTS for variant in fault.variants for sign in variant.chances()}
     tests: dict[str, dict[str, str]] = {}
     for word in spoken:
         test, point, *side = word.split(".")
@@ -339,18 +340,17 @@ def upset(signs: list[str]) -> list[TestRun]:
     return runs
 
 
-VARIANTS = [(key, each) for key, cause in CAUSES.items() for each in cause.shows if any(word[-1] != "?" for word in each.split())]
+VARIANTS = [(fault.key, each) for fault in FAULTS for each in fault.variants if each.surely or each.certainly]
 
 
 @pytest.mark.parametrize(("cause", "variant"), VARIANTS)
-def test_what_a_cause_surely_upsets_convicts_it(cause: str, variant: str) -> None:
-    signs = variant.split()
-    sure = [word.rstrip("!") for word in signs if not word.endswith("?")]
+def test_what_a_cause_surely_upsets_convicts_it(cause: str, variant: Upsets) -> None:
+    sure = sorted(variant.surely | variant.certainly)
     audit = {"swapped": "audit.swapped" in sure, "drifted": "audit.drifted" in sure}
-    found = convict(upset(sure), audit)
-    assert found.suspects[0].cause.key == cause, [(each.cause.key, round(each.sure, 2)) for each in found.suspects]
+    found = diagnose(upset(sure), audit)
+    assert found.suspects[0].fault.key == cause, [(each.fault.key, round(each.sure, 2)) for each in found.suspects]
 
 
 def test_a_stopped_test_is_no_evidence() -> None:
     stopped = [dataclasses.replace(run, ended="stopped") for run in upset(["relief.building_pressure.high"])]
-    assert convict(stopped).suspects == ()
+    assert diagnose(stopped).suspects == ()

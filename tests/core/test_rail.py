@@ -3,7 +3,7 @@
 import pytest
 
 from fentro_core.logbook.snapshot import read_snapshot
-from fentro_core.phase.results import RailLine
+from fentro_core.phase.results import VerdictLine
 from fentro_core.visit.results import PhaseResult
 from fentro_core.visit.work_up import work_up
 from tests.core.visits import air, entry, flow, reading, snapshot, started
@@ -15,8 +15,8 @@ def phase(entries: list, *words: object, **more: object) -> PhaseResult:
     return work_up(read_snapshot(snapshot(entries, *words, **more))).phases[0]
 
 
-def split_line(entries: list) -> RailLine:
-    return next(line for line in phase(entries).rail if line.key == "split")
+def split_line(entries: list) -> VerdictLine:
+    return next(line for line in phase(entries).verdicts if line.key == "split")
 
 
 @pytest.mark.parametrize(
@@ -29,7 +29,7 @@ def split_line(entries: list) -> RailLine:
     ],
 )
 def test_the_gravest_comes_first(entries: list) -> None:
-    ranks = [RANK[line.mark] for line in phase(entries).rail if line.key != "finding"]
+    ranks = [RANK[line.mark] for line in phase(entries).verdicts if line.key != "finding"]
     assert ranks == sorted(ranks)
     assert ranks
 
@@ -79,7 +79,7 @@ def test_a_unit_that_stopped_is_not_running() -> None:
 
 def test_sentences_never_show_a_place_left_open() -> None:
     for entries in (air("return", 25, 50), [*air("return", 25, 70), *air("supply", 18, 95), flow(1.7)]):
-        for line in phase(entries).rail:
+        for line in phase(entries).verdicts:
             for system in ("SI", "US"):
                 assert "{" not in line.sentence.say(system)
                 assert all("{" not in note.say(system) for note in line.notes)
@@ -89,5 +89,5 @@ def test_a_ventilator_has_air_but_no_cooling_verdict() -> None:
     found = phase([*air("outdoor", 29, 41), *air("supply", 25, 50)], "dwelling_ventilator", heat_recovery=True)
     assert {result.key for result in found.results} == {"flow_supply", "flow_extract"}
     assert all(result.quantity is None for result in found.results)
-    assert found.rail == ()
+    assert found.verdicts == ()
     assert {station.station for station in found.stations if station.dry_bulb} == {"outdoor", "supply"}

@@ -28,8 +28,8 @@ def phase(
 
 
 def values(found: PhaseResult) -> dict[str, float]:
-    assert found.statics
-    return {drop.part: drop.drop.quantity.value for drop in found.statics.drops if drop.drop.quantity}
+    assert found.pages.statics
+    return {drop.part: drop.drop.quantity.value for drop in found.pages.statics.drops if drop.drop.quantity}
 
 
 def test_drops_follow_the_build_up() -> None:
@@ -37,12 +37,17 @@ def test_drops_follow_the_build_up() -> None:
     assert values(furnace) == pytest.approx({"return": 24, "filter": 28, "coil": 46, "supply": 24})
     pump = phase("split_heat_pump", return_static=-24, filter_static=-52, coil_out_static=-98, supply_static=31)
     assert values(pump) == pytest.approx({"return": 24, "filter": 28, "coil": 46, "supply": 31})
-    assert [tap.station for tap in pump.statics.taps] == ["return_static", "filter_static", "coil_out_static", "supply_static"]
+    assert [tap.station for tap in pump.pages.statics.taps] == [
+        "return_static",
+        "filter_static",
+        "coil_out_static",
+        "supply_static",
+    ]
 
 
 def test_a_missing_tap_leaves_its_drops_out() -> None:
     assert values(phase(return_static=-24)) == {"return": 24}
-    assert phase().statics is None
+    assert phase().pages.statics is None
     assert drops({}, ()).parts() == {}
 
 
@@ -60,7 +65,7 @@ def test_at_rated_flow_goes_with_the_square(drop: float, flow_: float, rated: fl
 def test_a_filters_drop_tells_when_to_change_it(drop: float, m3s: float, words: str) -> None:
     """The last: a clogged filter at a low flow looks clean by its drop alone."""
     found = phase(m3s=m3s, return_static=-20, filter_static=-20 - drop)
-    assert words in found.statics.filter.say()
+    assert words in found.pages.statics.filter.say()
 
 
 def test_the_plates_own_figures_go_before_ordinary_ones() -> None:
@@ -70,7 +75,7 @@ def test_the_plates_own_figures_go_before_ordinary_ones() -> None:
         "coil_curve": [{"drop_pa": 20, "airflow_m3s": 0.4}, {"drop_pa": 40, "airflow_m3s": 0.6}],
     }
     found = phase(plate=plate, return_static=-20, filter_static=-75, supply_static=80, coil_out_static=20)
-    by_part = {drop.part: drop for drop in found.statics.drops}
+    by_part = {drop.part: drop for drop in found.pages.statics.drops}
     assert (by_part["filter"].most, by_part["filter"].source, by_part["filter"].mark) == (40.0, "plate", "off")
     assert by_part["coil"].source == "plate"
     assert by_part["coil"].most == pytest.approx(36.5 * 1.4, rel=0.05)
@@ -80,21 +85,21 @@ def test_the_plates_own_figures_go_before_ordinary_ones() -> None:
 
 def test_too_large_a_drop_stands_in_the_rail_with_its_working() -> None:
     found = phase(return_static=-90, filter_static=-110, supply_static=70, coil_out_static=24)
-    line = next(each for each in found.rail if each.key == "drop_return")
+    line = next(each for each in found.verdicts if each.key == "drop_return")
     assert line.mark == "off"
     assert line.result == "drop_return"
-    drop = next(each for each in found.statics.drops if each.part == "return")
+    drop = next(each for each in found.pages.statics.drops if each.part == "return")
     assert drop.drop.lines[0].symbol == "P_r"
 
 
 def test_a_drop_below_zero_is_swapped_hoses() -> None:
     found = phase(return_static=-50, filter_static=-20)
-    assert next(each for each in found.statics.drops if each.part == "filter").mark == "off"
+    assert next(each for each in found.pages.statics.drops if each.part == "filter").mark == "off"
 
 
 def test_without_a_measured_flow_the_drop_is_taken_as_it_is() -> None:
     found = phase(m3s=None, return_static=-20, filter_static=-60)
-    drop = next(each for each in found.statics.drops if each.part == "filter")
+    drop = next(each for each in found.pages.statics.drops if each.part == "filter")
     assert drop.at_rated.value == drop.drop.quantity.value == 40
 
 

@@ -37,9 +37,9 @@ def worked(case: Case, seed: int = 0) -> WorkUp:
 def shown(phase: PhaseResult) -> Iterator[Result]:
     """Every number of a phase, pages included."""
     yield from phase.results
-    yield from phase.airflow_methods
-    yield from (phase.leak.results if phase.leak else ())
-    yield from (drop.drop for drop in phase.statics.drops) if phase.statics else ()
+    yield from phase.pages.airflow.methods
+    yield from (phase.pages.leakage.results if phase.pages.leakage else ())
+    yield from (drop.drop for drop in phase.pages.statics.drops) if phase.pages.statics else ()
 
 
 def sentences(given_: Any) -> Iterator[dict[str, Any]]:
@@ -86,7 +86,7 @@ def test_causes_come_best_first_never_two_alike_and_the_rail_names_the_first(key
     fits = [each.fit for each in phase.findings]
     assert fits == sorted(fits, reverse=True)
     assert len({each.key for each in phase.findings}) == len(phase.findings)
-    line = next((each for each in phase.rail if each.key == "finding"), None)
+    line = next((each for each in phase.verdicts if each.key == "finding"), None)
     if line:
         assert phase.findings[0].name.lower() in line.sentence.text
         assert phase.findings[0].likely

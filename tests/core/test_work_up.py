@@ -6,7 +6,7 @@ import pytest
 
 from fentro_core.base.refusal import Refused
 from fentro_core.logbook.snapshot import read_snapshot
-from fentro_core.phase.results import RailLine, Result
+from fentro_core.phase.results import Result, VerdictLine
 from fentro_core.visit.results import PhaseResult, WorkUp
 from fentro_core.visit.work_up import work_up
 from tests.core.visits import air, entry, flow, reading, snapshot, started
@@ -22,8 +22,8 @@ def result(phase: PhaseResult, key: str) -> Result:
     return next(each for each in phase.results if each.key == key)
 
 
-def line(phase: PhaseResult, key: str) -> RailLine:
-    return next(each for each in phase.rail if each.key == key)
+def line(phase: PhaseResult, key: str) -> VerdictLine:
+    return next(each for each in phase.verdicts if each.key == key)
 
 
 def test_a_cooling_check_from_end_to_end() -> None:

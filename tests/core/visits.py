@@ -6,6 +6,11 @@ import itertools
 import uuid
 from typing import Any
 
+from fentro_core.diagnosis.signs import Sign
+from fentro_core.logbook.snapshot import read_snapshot
+from fentro_core.phase.visit_context import VisitContext
+from fentro_core.visit.phase_work import PhaseWork
+
 INSTRUMENTS = [
     {
         "id": name,
@@ -59,6 +64,13 @@ STARTED = ("run", {"event": "started"}, 0)
 def started() -> dict[str, Any]:
     """The unit starts at minute 0."""
     return entry(*STARTED)
+
+
+def signs_of(document: dict[str, Any]) -> dict[str, Sign]:
+    """Every symptom of the first phase, by key."""
+    work = PhaseWork(VisitContext(read_snapshot(document)), "as_found")
+    found = [sign for part in work.shown for sign in part.symptoms] + work.context.seen_by_eye()
+    return {sign.symptom: sign for sign in found}
 
 
 def snapshot(

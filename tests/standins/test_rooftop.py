@@ -248,7 +248,7 @@ def test_the_blind_proof_convicts_nearly_all_and_acquits_the_healthy() -> None:
     assert {blind.hidden for blind in blind_set(TUNED)} == {blind.hidden for blind in blind_set(HELD)}
     some = [blind for blind in blind_set(HELD) if blind.hidden in ("", "relief_blocked", "stuck_damper", "low_limit_tied")][:6]
     for blind in some:
-        assert proved(blind).convicted == blind.hidden
+        assert proved(blind).found == blind.hidden
     assert callable(table)
 
 

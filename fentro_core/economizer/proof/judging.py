@@ -84,5 +84,6 @@ def _words(mark: Mark, points: tuple[Judged, ...], seen: TestRun, late: bool) ->
     assert due is not None
     return Sentence.of(
         "{name}: {seen} seen, {side} {due} due.".replace("{name}", wrong.name).replace("{side}", side),
-        seen=(wrong.value or 0.0, wrong.kind), due=(due, wrong.kind),
-    )  # fmt: skip
+        seen=(wrong.value or 0.0, wrong.kind),
+        due=(due, wrong.kind),
+    )

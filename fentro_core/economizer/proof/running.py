@@ -21,9 +21,15 @@ from fentro_core.economizer.proof.step import (
 MOST_SAMPLES = 90
 LEAST_CONTRAST_K = 1.0
 TRACED = (
-    "damper_position", "outdoor_temperature", "return_temperature", "mixed_temperature", "supply_temperature", "compressor",
-    "building_pressure", SHARE,
-)  # fmt: skip
+    "damper_position",
+    "outdoor_temperature",
+    "return_temperature",
+    "mixed_temperature",
+    "supply_temperature",
+    "compressor",
+    "building_pressure",
+    SHARE,
+)
 
 
 def channels(points: Mapping[str, Any], ambient: Mapping[str, float]) -> dict[str, float]:
@@ -173,10 +179,17 @@ class Run:
         kept = [each for index, each in enumerate(self.samples) if index % every == 0 or index == len(self.samples) - 1]
         trace = tuple(_thin(each) for each in kept)
         return TestRun(
-            self.step.key, "controller", {key: round(value, 5) for key, value in values.items()},
-            {key: round(value, 5) for key, value in widths.items()}, self.step.expected, last, self.reached_s,
-            self.step.allowed_s, ended, trace,  # type: ignore[arg-type]
-        )  # fmt: skip
+            self.step.key,
+            "controller",
+            {key: round(value, 5) for key, value in values.items()},
+            {key: round(value, 5) for key, value in widths.items()},
+            self.step.expected,
+            last,
+            self.reached_s,
+            self.step.allowed_s,
+            ended,
+            trace,  # type: ignore[arg-type]
+        )
 
     def _worst(self) -> dict[str, float]:
         """For a test that had to hold throughout: the value farthest outside, by point."""
