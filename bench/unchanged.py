@@ -96,12 +96,13 @@ def shape(answer: Json) -> Json:
 
     The order in which as left is compared with as found, and in which followed numbers are listed, is that of the parts now.
     """
-    if "parts" not in answer:
+    if "next_station" not in answer:
         for phase in answer["phases"]:
             phase["indices"] = dict(sorted(phase["indices"].items()))
         answer["comparison"].sort(key=lambda change: change["key"])
         return answer
-    answer.pop("parts")
+    for fresh in ("parts", "next_station", "diagnosed"):
+        answer.pop(fresh)
     answer["fan_taps"] = answer.pop("speed_taps")
     answer["comparison"] = sorted(answer["comparison"], key=lambda change: change["key"])
     for station in answer["path"]["stations"]:
@@ -113,6 +114,9 @@ def shape(answer: Json) -> Json:
         phase["airflow_methods"], phase["airflow_chosen"], phase["traverses"] = flow["methods"], flow["chosen"], flow["traverses"]
         phase["schools"], phase["four_way"] = cooling["targets"], cooling["four_way"]
         phase["statics"], phase["leak"], phase["heating"] = pages["statics"], pages["leakage"], pages["heating"]
+        if phase["statics"] and not phase["statics"]["taps"]:
+            phase["statics"] = None
+        phase.pop("marks")
         phase["rail"] = phase.pop("verdicts")
         phase["indices"] = dict(sorted(phase.pop("followed").items()))
         for line in phase["rail"]:

@@ -1,20 +1,63 @@
-"""The tables the browser shares with the core: units, kinds, readable quantities. Written into the web client by a script."""
+"""The tables the browser shares with the core, so that no rule of the job stands there twice. Written into it by a script."""
 
 from __future__ import annotations
 
+from fentro_core.airflow.traverse import LARGEST_M, SMALLEST_M
 from fentro_core.base.typed_json import Json, write
 from fentro_core.base.units import KINDS
+from fentro_core.diagnosis.entries import ITEMS
+from fentro_core.economizer.configuration import LOOP_NAMES, LOOP_SETPOINTS
+from fentro_core.economizer.mode_map import COOLING_FROM_C, HEATING_BELOW_C, MAP_MODES
+from fentro_core.economizer.places import PLACES, POINTS
+from fentro_core.economizer.proof.step import BY_EYE, NAMES, ON_OFF, SHOWN_AS
+from fentro_core.economizer.relief import HARD_TO_OPEN_N, RELIEF_WAYS
+from fentro_core.economizer.sensors import CURVE_NAMES
+from fentro_core.instruments.matching import MATCH_S
 from fentro_core.instruments.quantities import HUMIDITY_CHOICES, READABLE, USUAL_DRY_BULB_C
+from fentro_core.instruments.steadiness import WINDOW_S
+from fentro_core.logbook.temporary import TEMPORARY_KINDS
+from fentro_core.parts import PARTS
 
 
 def tables() -> Json:
-    """Kinds with their units, and what can be read with its limits."""
+    """Units and what can be read; names and limits that forms, tests and drawings show."""
     return {
         "kinds": {
             kind.key: {"si": kind.si.key, "us": kind.us.key, "units": {unit.key: write(unit) for unit in kind.units}}
             for kind in KINDS.values()
         },
-        "readable": {key: write(quantity) for key, quantity in READABLE.items()},
+        "readable": {key: {**write(readable), "on_a_key": readable.on_a_key} for key, readable in READABLE.items()},
         "humidity_choices": list(HUMIDITY_CHOICES),
         "usual_dry_bulb": {place: list(limits) for place, limits in USUAL_DRY_BULB_C.items()},
+        "temporary_kinds": dict(TEMPORARY_KINDS),
+        "items": ITEMS,
+        "parts": {part.key: part.name for part in PARTS},
+        "match_s": MATCH_S,
+        "steady_window_s": WINDOW_S,
+        "duct_m": [SMALLEST_M, LARGEST_M],
+        "economizer": _economizer(),
+    }
+
+
+def _economizer() -> Json:
+    points = {key: (point.name, point.kind) for key, point in POINTS.items()} | NAMES
+    return {
+        "points": {
+            key: {
+                "name": name,
+                "kind": kind,
+                "shown_as": SHOWN_AS.get(key, ""),
+                "by_eye": key in BY_EYE,
+                "on_off": key in ON_OFF,
+            }
+            for key, (name, kind) in points.items()
+        },
+        "modes": MAP_MODES,
+        "heating_below_c": HEATING_BELOW_C,
+        "cooling_from_c": COOLING_FROM_C,
+        "loops": [{"key": key, "name": name, "setpoint": LOOP_SETPOINTS[key]} for key, name in LOOP_NAMES.items()],
+        "places": {key: place.name for key, place in PLACES.items()},
+        "relief_ways": {key: write(way) for key, way in RELIEF_WAYS.items()},
+        "hard_to_open_n": HARD_TO_OPEN_N,
+        "curves": CURVE_NAMES,
     }

@@ -17,15 +17,16 @@ from pathlib import Path
 ROOT = Path(__file__).resolve().parents[1]
 sys.path.insert(0, str(ROOT))
 WEB = ROOT / "web"
-TABLES = WEB / "src" / "units" / "tables.gen.json"
+TABLES = WEB / "src" / "units" / "tables.gen.ts"
 TYPES = WEB / "src" / "api" / "schema.gen.d.ts"
 
 
 def tables() -> str:
-    """Units, kinds and readable quantities of the core."""
+    """Units, readable quantities, names and limits of the core, as a typed module."""
     from fentro_core.reference import tables as made
 
-    return json.dumps(made(), indent=1, ensure_ascii=False) + "\n"
+    written = json.dumps(made(), indent=1, ensure_ascii=False)
+    return f'/** Written by tools/generated.py from the core. */\nimport type {{ Tables }} from "./tables";\n\nexport const tables: Tables = {written};\n'
 
 
 def api_types() -> str:

@@ -46,6 +46,7 @@ from fentro_core.phase.context import PartContext, missing, said
 from fentro_core.phase.declaration import Part, PartResult
 from fentro_core.phase.numbers import Followed, Number
 from fentro_core.phase.results import Result
+from fentro_core.phase.verdicts import gravest
 from fentro_core.system.nameplate import CoolingNameplate
 
 Context = PartContext[CoolingNameplate]
@@ -66,18 +67,20 @@ NEEDED_FOR_CAPACITY = ("Return", "Supply")
 def work(context: Context) -> PartResult:
     """Everything of cooling; while the unit heats, nothing."""
     if context.mode == "heating":
-        return PartResult(page=CoolingPage((), None))
+        return PartResult()
     flow = context.given("airflow", Airflow) or Airflow()
     airflow = context.result_of("airflow", "airflow")
     first = _split(context)
     capacities = _capacity(context, flow.in_use)
-    targets = _expected(context, flow)
+    expected_now = _expected(context, flow)
     if context.number("split_residual") is not None:
         first = replace(first, remark=OWN_TARGET_REASON)
-    results = (first, *([airflow] if airflow else []), *capacities, *targets)
+    results = (first, *([airflow] if airflow else []), *capacities, *expected_now)
+    targets = _targets(context)
     return PartResult(
         results=results,
-        page=CoolingPage(_targets(context), _four_way(context)),
+        page=CoolingPage(targets, _four_way(context)),
+        mark=gravest(target.mark for target in targets if target.used),
         verdicts=tuple(verdicts(context, {result.key: result for result in results})),
         symptoms=(*context.signs_by_number(), *_moisture_sign(context)),
     )

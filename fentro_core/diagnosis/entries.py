@@ -20,9 +20,9 @@ class Observation:
 
 ITEMS: dict[str, dict[str, str]] = {
     "filter_arrow": {
-        "agrees": "The arrow agrees with the picture",
-        "against": "The arrow stands against it",
-        "no_filter": "There is no filter, or no arrow",
+        "agrees": "The arrow agrees",
+        "against": "It points the other way",
+        "no_filter": "No filter, or no arrow",
     },
     "fan_tap": {},
 }

@@ -88,6 +88,14 @@ LABELS: dict[str, tuple[str, str]] = {
 }
 """Every setting of the plan in its order: name, kind of number."""
 
+LOOP_SETPOINTS = {
+    "supply_loop": "supply_setpoint_c",
+    "low_limit": "mixed_low_limit_c",
+    "freeze": "freeze_c",
+    "changeover": "high_limit_c",
+}
+"""The setting each loop holds or compares with."""
+
 LOOP_NAMES = {
     "supply_loop": "Supply temperature loop",
     "low_limit": "Mixed-air low limit",

@@ -23,6 +23,17 @@ FAN_HEAT_K = 1.0
 FULL_DROP_K = 11.0
 HEATING_RISE_K = 18.0
 DESIGN_OUTDOOR_C = 35.0
+HEATING_BELOW_C, COOLING_FROM_C = 8.0, 10.0
+"""Outdoor temperatures at which rooms ordinarily begin to need heat and cooling. Ours."""
+
+MAP_MODES = {
+    "heating": "Heating",
+    "minimum": "Minimum air",
+    "free": "Outdoor air cools",
+    "free_and_compressor": "Outdoor air and compressor",
+    "compressor": "Compressor",
+}
+"""Modes of the map in words, from cold to warm."""
 
 
 @dataclass(frozen=True)
@@ -79,8 +90,8 @@ def mode_map(
     return_c: float = 24.0,
     return_rh: float = 0.5,
     outdoor_rh: float = 0.5,
-    heating_below_c: float = 8.0,
-    cooling_from_c: float = 10.0,
+    heating_below_c: float = HEATING_BELOW_C,
+    cooling_from_c: float = COOLING_FROM_C,
     today_c: float | None = None,
     reads: tuple[PositionRead, ...] = (),
     pressure_pa: float = SEA_LEVEL_PA,

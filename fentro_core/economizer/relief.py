@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from math import sqrt
 
 from fentro_core.base.calculation import calculation
 from fentro_core.base.refusal import Refused
+from fentro_core.base.sentence import Sentence
 from fentro_core.base.working import SILENT, Working
 
 DISCHARGE = 0.6
@@ -14,6 +16,37 @@ HARD_TO_OPEN_N = 67.0
 
 USUAL_PRESSURE_PA = (10.0, 15.0)
 """A barometric relief is commonly set to open here."""
+
+
+@dataclass(frozen=True)
+class ReliefWay:
+    """A way for the extra air to leave, and when it is taken."""
+
+    name: str
+    when: Sentence
+
+
+RELIEF_WAYS: dict[str, ReliefWay] = {
+    "barometric": ReliefWay(
+        "Barometric damper",
+        Sentence.of(
+            "Short return, small building. Set by its counterweight to open below the building's limit, commonly at "
+            "{low} to {high}.",
+            low=(USUAL_PRESSURE_PA[0], "pressure"),
+            high=(USUAL_PRESSURE_PA[1], "pressure"),
+        ),
+    ),
+    "relief_fan": ReliefWay(
+        "Relief fan",
+        Sentence.of(
+            "Building pressure rises though the damper is open, or wind holds it shut. Staged or variable, by building pressure."
+        ),
+    ),
+    "return_fan": ReliefWay(
+        "Return fan", Sentence.of("Long ducted returns: the supply fan alone can't pull the air back and push it out.")
+    ),
+}
+"""By the configuration's word for it."""
 
 
 @calculation("economizer.relief_area", "Free area that a relief opening needs", result="opening_area_m2")

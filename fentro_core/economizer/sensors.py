@@ -12,6 +12,12 @@ from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
 
 Curve = Literal["10k type II", "10k type III", "1k platinum"]
+
+CURVE_NAMES: dict[Curve, str] = {
+    "10k type II": "10 kΩ type II",
+    "10k type III": "10 kΩ type III",
+    "1k platinum": "1 kΩ platinum",
+}
 State = Literal["open", "short", "drift", "good"]
 
 POINTS_OHM: dict[str, tuple[float, float, float]] = {

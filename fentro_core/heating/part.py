@@ -36,7 +36,7 @@ from fentro_core.phase.declaration import Part, PartResult
 from fentro_core.phase.known import Missing
 from fentro_core.phase.numbers import Followed, Number
 from fentro_core.phase.results import Result, VerdictLine
-from fentro_core.phase.verdicts import softened
+from fentro_core.phase.verdicts import gravest, softened
 from fentro_core.system.nameplate import CoolingNameplate
 
 Context = PartContext[CoolingNameplate]
@@ -53,9 +53,11 @@ def work(context: Context) -> PartResult:
     results: tuple[Result, ...] = ()
     if context.mode == HEATING:
         results = tuple(_results(context, context.given("airflow", Airflow) or Airflow()))
+    page = _page(context)
     return PartResult(
         results=results,
-        page=_page(context),
+        page=page,
+        mark=gravest([page.mark]) if page else None,
         details=tuple(_verdicts(context)),
         symptoms=(*context.signs_by_number(), *_signs(context)),
     )

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from datetime import date
 from typing import Literal
@@ -68,6 +69,48 @@ class Instrument:
             return False
         return date.fromisoformat(self.calibration_due_on) < date.fromisoformat(moment[:10])
 
+
+MADE_FOR: dict[str, tuple[InstrumentKind, ...]] = {
+    "dry_bulb": ("thermo_hygrometer", "psychrometer", "thermometer"),
+    "wet_bulb": ("psychrometer", "thermo_hygrometer"),
+    "airflow": ("flow_hood",),
+    "velocity": ("anemometer",),
+    "static_pressure": ("manometer",),
+    "pipe_temperature": ("pipe_clamp",),
+    "gauge_pressure": ("gauges",),
+}
+"""Kinds of instrument made for a quantity, the first choice first; any other that reads it comes after."""
+
+
+@dataclass(frozen=True)
+class Candidate:
+    """An instrument that may be read with: what it reads, whether its calibration is overdue, whether the reader holds it."""
+
+    id: str
+    kind: str
+    quantities: tuple[str, ...]
+    overdue: bool
+    held: bool
+
+
+def first_choice(quantity: str, candidates: Iterable[Candidate]) -> str:
+    """The instrument to read a quantity with, by id; "" where none can.
+
+    One in the reader's own hands goes first, then one that is not overdue, then the kind made for it.
+
+    >>> hood, probe = Candidate("h", "flow_hood", ("airflow",), True, True), Candidate("p", "other", ("airflow",), False, True)
+    >>> first_choice("airflow", (hood, probe)), first_choice("voltage", (hood, probe))
+    ('p', '')
+    """
+    kinds = MADE_FOR.get(quantity, ())
+
+    def rank(each: Candidate) -> tuple[bool, bool, int]:
+        return not each.held, each.overdue, kinds.index(each.kind) if each.kind in kinds else len(kinds)
+
+    return min((each for each in candidates if quantity in each.quantities), key=rank, default=_NONE).id
+
+
+_NONE = Candidate("", "other", (), False, False)
 
 ACCURACY_CLASSES: dict[str, tuple[str, InstrumentKind, dict[str, Accuracy]]] = {
     "air_fine": (

@@ -15,6 +15,7 @@ class Readable:
     `assumed_plus_minus` is the 95 % half-width taken when no instrument is named.
     `not_above` names another quantity of the same point which this one can't exceed.
     `steady_per_10min`: a slope within this is steady; for temperatures 0.3 K, for the others ours, of like size.
+    `short`: its name on a narrow key, where that differs.
     `repeatability`: how far (95 %) readings of steady air scatter when the instrument does not say.
     """
 
@@ -28,6 +29,12 @@ class Readable:
     not_above: str = ""
     steady_per_10min: float = 0.0
     repeatability: float = 0.0
+    short: str = ""
+
+    @property
+    def on_a_key(self) -> str:
+        """As it stands on a narrow key."""
+        return self.short or self.name
 
 
 READABLE: dict[str, Readable] = {
@@ -35,27 +42,79 @@ READABLE: dict[str, Readable] = {
     for quantity in (
         Readable("dry_bulb", "Dry bulb", "temperature", (-60.0, 90.0), (-30.0, 60.0), 0.5, False, "", 0.3, 0.15),
         Readable(
-            "relative_humidity", "Relative humidity", "relative_humidity", (0.0, 1.0), (0.05, 0.99), 0.03, True, "", 0.02, 0.01
+            "relative_humidity",
+            "Relative humidity",
+            "relative_humidity",
+            (0.0, 1.0),
+            (0.05, 0.99),
+            0.03,
+            True,
+            "",
+            0.02,
+            0.01,
+            short="RH",
         ),
         Readable("wet_bulb", "Wet bulb", "temperature", (-60.0, 60.0), (-30.0, 32.0), 0.5, True, "dry_bulb", 0.3, 0.2),
         Readable("dew_point", "Dew point", "temperature", (-80.0, 60.0), (-40.0, 29.0), 0.8, True, "dry_bulb", 0.4, 0.3),
         Readable("airflow", "Airflow", "airflow", (1.0 * CFM_M3S, 60.0), (30 * CFM_M3S, 15.0), 0.0),
         Readable("velocity", "Velocity", "velocity", (-30.0, 40.0), (0.3, 20.0), 0.2, False, "", 0.2, 0.4),
         Readable(
-            "static_pressure", "Static pressure", "pressure", (-2500.0, 2500.0), (-1000.0, 1000.0), 5.0, False, "", 5.0, 3.0
+            "static_pressure",
+            "Static pressure",
+            "pressure",
+            (-2500.0, 2500.0),
+            (-1000.0, 1000.0),
+            5.0,
+            False,
+            "",
+            5.0,
+            3.0,
+            short="Static",
         ),
-        Readable("pipe_temperature", "Pipe temperature", "temperature", (-60.0, 120.0), (-20.0, 90.0), 1.0, False, "", 0.6, 0.3),
         Readable(
-            "electric_power", "Electric power", "electric_power", (0.0, 500_000.0), (20.0, 60_000.0), 0.0, False, "", 60.0, 60.0
+            "pipe_temperature",
+            "Pipe temperature",
+            "temperature",
+            (-60.0, 120.0),
+            (-20.0, 90.0),
+            1.0,
+            False,
+            "",
+            0.6,
+            0.3,
+            short="Pipe",
         ),
         Readable(
-            "gauge_pressure", "Gauge pressure", "refrigerant_pressure", (-1e5, 5e6), (50e3, 4.2e6), 14e3, False, "", 20e3, 7e3
+            "electric_power",
+            "Electric power",
+            "electric_power",
+            (0.0, 500_000.0),
+            (20.0, 60_000.0),
+            0.0,
+            False,
+            "",
+            60.0,
+            60.0,
+            short="Power",
+        ),
+        Readable(
+            "gauge_pressure",
+            "Gauge pressure",
+            "refrigerant_pressure",
+            (-1e5, 5e6),
+            (50e3, 4.2e6),
+            14e3,
+            False,
+            "",
+            20e3,
+            7e3,
+            short="Gauge",
         ),
         Readable(
             "air_pressure", "Air pressure", "barometric_pressure", (50e3, 110e3), (65e3, 106e3), 300.0, False, "", 200.0, 50.0
         ),
-        Readable("voltage", "Voltage", "voltage", (0.0, 700.0), (20.0, 500.0), 3.0),
-        Readable("current", "Current", "current", (0.0, 1000.0), (0.1, 200.0), 0.3),
+        Readable("voltage", "Voltage", "voltage", (0.0, 700.0), (20.0, 500.0), 3.0, short="Volts"),
+        Readable("current", "Current", "current", (0.0, 1000.0), (0.1, 200.0), 0.3, short="Amps"),
     )
 }
 

@@ -34,6 +34,7 @@ from fentro_core.phase.context import PartContext
 from fentro_core.phase.declaration import Part, PartResult
 from fentro_core.phase.numbers import Followed, Number
 from fentro_core.phase.results import Result, VerdictLine
+from fentro_core.phase.verdicts import gravest
 from fentro_core.system.nameplate import CoolingNameplate
 
 Context = PartContext[CoolingNameplate]
@@ -96,7 +97,12 @@ class _Test:
 def work(context: Context) -> PartResult:
     """The leak test of this phase, as far as readings allow it."""
     page = _page(context)
-    return PartResult(page=page, details=tuple(_verdicts(page)), symptoms=tuple(_signs(context, page)))
+    return PartResult(
+        page=page,
+        mark=gravest([page.mark, "watch" if page.opened else None]),
+        details=tuple(_verdicts(page)),
+        symptoms=tuple(_signs(context, page)),
+    )
 
 
 def _page(context: Context) -> LeakPage:

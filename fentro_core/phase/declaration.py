@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from types import ModuleType
 from typing import TYPE_CHECKING, Any
 
+from fentro_core.base.verdict import Mark
 from fentro_core.diagnosis.cause import Cause
 from fentro_core.diagnosis.signs import Sign
 from fentro_core.diagnosis.symptom import Symptom
@@ -30,8 +31,9 @@ def always(nameplate: Nameplate) -> bool:
 class PartResult:
     """What one part says of a phase.
 
-    `page`: what its own page shows. `verdicts` are listed by gravity; `details` stand behind the others of the same gravity.
-    `gives`: what the parts that need this one may use besides its numbers. `speaks`: its lines count before anything was read.
+    `page`: what its own page shows, None where there is none now; `mark`: the gravest there, where it calls for a look.
+    `verdicts` are listed by gravity; `details` stand behind the others of the same gravity. `gives`: what the parts that need
+    this one may use besides its numbers. `speaks`: its lines count before anything was read.
     """
 
     results: tuple[Result, ...] = ()
@@ -39,6 +41,7 @@ class PartResult:
     verdicts: tuple[VerdictLine, ...] = ()
     details: tuple[VerdictLine, ...] = ()
     symptoms: tuple[Sign, ...] = ()
+    mark: Mark | None = None
     gives: Any = None
     speaks: bool = False
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Iterable, Mapping
 
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.verdict import Mark, Settle
@@ -12,6 +12,20 @@ from fentro_core.phase.results import Result, VerdictLine
 def softened(mark: Mark, early: Sentence | None) -> Mark:
     """An early reading never hardens a verdict: what would be "off" or "holds" is only to be watched."""
     return "watch" if early and mark in ("off", "holds") else mark
+
+
+GRAVE: tuple[Mark, ...] = ("off", "too_close", "watch")
+"""Marks that call for a look, the gravest first."""
+
+
+def gravest(marks: Iterable[Mark | None]) -> Mark | None:
+    """The gravest mark that calls for a look; None when none does.
+
+    >>> gravest(["holds", "watch", None, "off"]), gravest(["holds"])
+    ('off', None)
+    """
+    there = set(marks)
+    return next((mark for mark in GRAVE if mark in there), None)
 
 
 def not_measured(result: Result) -> VerdictLine:

@@ -19,7 +19,7 @@ from fentro_core.phase.declaration import Part, PartResult
 from fentro_core.phase.known import Missing
 from fentro_core.phase.numbers import Followed, Number
 from fentro_core.phase.results import Result, VerdictLine
-from fentro_core.phase.verdicts import settle_words
+from fentro_core.phase.verdicts import gravest, settle_words
 from fentro_core.statics import drops as drops_formula
 from fentro_core.statics.causes import CAUSES
 from fentro_core.statics.drops import (
@@ -53,8 +53,9 @@ def work(context: Context) -> PartResult:
     return PartResult(
         results=tuple(results),
         page=page,
+        mark=gravest(drop.mark for drop in page.drops),
         verdicts=tuple(_external_verdict(context)),
-        details=tuple(_drop_verdicts(page)) if page else (),
+        details=tuple(_drop_verdicts(page)),
         symptoms=tuple(_signs(context, page)),
     )
 
@@ -69,15 +70,13 @@ def _external(context: Context) -> list[Result]:
     return [context.keep("external_static", found.value, found.work, remark)]
 
 
-def _page(context: Context, airflow: Airflow) -> StaticPage | None:
-    """Taps in the order of the air, drops with their limits; None until a tap was read."""
+def _page(context: Context, airflow: Airflow) -> StaticPage:
+    """Taps in the order of the air, drops with their limits."""
     taps = {
         station.id: average
         for station in context.path.stations
         if station.kind == "static" and (average := context.readings.average(station.id, "static_pressure")) is not None
     }
-    if not taps:
-        return None
     parts = drops(taps, context.path.coil_taps).parts()
     found = tuple(_drop(context, airflow, part, drop) for part, drop in parts.items())
     names = context.readings.names
@@ -181,11 +180,11 @@ def _drop_verdicts(page: StaticPage) -> Iterator[VerdictLine]:
             yield VerdictLine(f"drop_{drop.part}", "off", words, f"drop_{drop.part}")
 
 
-def _signs(context: Context, page: StaticPage | None) -> Iterator[Sign]:
+def _signs(context: Context, page: StaticPage) -> Iterator[Sign]:
     static, limit = context.number("external_static"), context.nameplate.max_external_static_pa
     if static is not None and limit:
         yield from context.judge("static", static, SMALL_STATIC_SHARE * limit, limit)
-    for drop in page.drops if page else ():
+    for drop in page.drops:
         value = context.number(f"drop_{drop.part}_at_rated")
         if value is not None:
             yield from context.judge(f"{drop.part}_drop", value, SMALL_DROP_SHARE * drop.most, drop.most)

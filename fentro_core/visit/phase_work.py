@@ -71,6 +71,7 @@ class PhaseWork:
             findings=found,
             next_check=following,
             followed=self._followed(),
+            marks={part.key: mark for part in self.parts if (mark := context.done[part.key].mark) is not None},
         )
 
     def _speaks(self) -> bool:

@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 
 from fentro_core.base.quantity import Quantity
 from fentro_core.base.sentence import Sentence
+from fentro_core.base.verdict import Mark
 from fentro_core.diagnosis.results import Finding, NextCheck
 from fentro_core.logbook.temporary import OpenChange
 from fentro_core.parts import Pages
@@ -89,6 +90,7 @@ class PhaseResult:
 
     `stations`: the core ones and those that were read. `mode`: cooling, heating or "". `pages`: what each part of the job
     shows, by its key; None where the system has no such part. `followed`: numbers that are followed over visits, by key.
+    `marks`: the gravest mark of a part's page, by the part's key, where one calls for a look.
     """
 
     phase: str
@@ -101,6 +103,7 @@ class PhaseResult:
     findings: tuple[Finding, ...] = ()
     next_check: NextCheck | None = None
     followed: dict[str, Quantity] = field(default_factory=dict)
+    marks: dict[str, Mark] = field(default_factory=dict)
 
 
 @dataclass(frozen=True)
@@ -129,7 +132,8 @@ class RouteStep:
 class WorkUp:
     """Everything that follows from a snapshot.
 
-    `reported`: what was said on arrival; `parts`: keys of the parts of the job that this system has.
+    `reported`: what was said on arrival; `next_station`: where to read next; `diagnosed`: causes are known for this kind of
+    system; `parts`: keys of the parts of the job that this system has.
     """
 
     pressure: Quantity
@@ -148,5 +152,7 @@ class WorkUp:
     assigned: tuple[Assigned, ...] = ()
     seen: tuple[Seen, ...] = ()
     speed_taps: tuple[str, ...] = ()
+    next_station: str = ""
+    diagnosed: bool = True
     between: tuple[Between, ...] = ()
     temporary: tuple[OpenChange, ...] = ()

@@ -114,3 +114,9 @@ def _unread(visit: VisitContext, phase: PhaseResult | None) -> list[str]:
         elif not result.properties and not dry:
             left.append(f"{station.name}: humidity")
     return left
+
+
+def next_station(visit: VisitContext, phase: PhaseResult) -> str:
+    """Where to read next: the first needed station whose air is not known yet; "" when all are."""
+    known = {station.station for station in phase.stations if station.properties}
+    return next((station.id for station in visit.path.stations if station.needed and station.id not in known), "")

@@ -10,10 +10,11 @@ from fentro_core.logbook.snapshot import Snapshot
 from fentro_core.logbook.temporary import ledger
 from fentro_core.parts import parts_of
 from fentro_core.phase.visit_context import VisitContext
+from fentro_core.system.kinds import KINDS
 from fentro_core.visit.comparison import comparison
 from fentro_core.visit.phase_work import PhaseWork
 from fentro_core.visit.results import Between, WorkUp
-from fentro_core.visit.route import route
+from fentro_core.visit.route import next_station, route
 
 
 def work_up(snapshot: Snapshot) -> WorkUp:
@@ -51,6 +52,8 @@ def work_up(snapshot: Snapshot) -> WorkUp:
         assigned=visit.assigned,
         seen=visit.seen,
         speed_taps=system.nameplate.speed_taps,
+        diagnosed=KINDS[system.kind].diagnosed,
+        next_station=next_station(visit, phases["as_found"]),
         between=_between(visit),
         temporary=ledger(visit.entries),
     )

@@ -14,7 +14,8 @@ from pydantic import BaseModel, Field
 
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import read, write
-from fentro_core.instruments.instrument import ACCURACY_CLASSES, Accuracy
+from fentro_core.instruments.instrument import ACCURACY_CLASSES, Accuracy, Candidate, first_choice
+from fentro_core.instruments.quantities import READABLE
 from fentro_server.accounts.models import Person, Role
 from fentro_server.api.access import may_record, person_of
 from fentro_server.api.errors import NotAllowed, Problem
@@ -108,9 +109,16 @@ def _owned(person: Person, instrument_id: UUID) -> Instrument:
 
 @router.get("/instruments", response=list[InstrumentLine])
 def instruments(request: HttpRequest) -> list[InstrumentLine]:
-    """Instruments in use; the person's own first."""
+    """Instruments in use; the person's own first. `first_for`: what each is the first choice for in this person's hands."""
     person = person_of(request)
     today = timezone.now().date()
+    rows = list(Instrument.objects.of(person.company_id).filter(in_use=True))
+    overdue = {row.pk: bool(row.calibration_due_on and row.calibration_due_on < today) for row in rows}
+    candidates = [
+        Candidate(str(row.pk), row.kind, tuple(row.accuracy), overdue[row.pk], row.held_by_id == person.pk)
+        for row in sorted(rows, key=lambda row: row.name)
+    ]
+    first = {quantity: first_choice(quantity, candidates) for quantity in READABLE}
     lines = [
         InstrumentLine(
             id=row.pk,
@@ -119,10 +127,11 @@ def instruments(request: HttpRequest) -> list[InstrumentLine]:
             serial=row.serial,
             quantities=sorted(row.accuracy),
             calibration_due_on=row.calibration_due_on.isoformat() if row.calibration_due_on else None,
-            overdue=bool(row.calibration_due_on and row.calibration_due_on < today),
+            overdue=overdue[row.pk],
             mine=row.held_by_id == person.pk,
+            first_for=[quantity for quantity, chosen in first.items() if chosen == str(row.pk)],
         )
-        for row in Instrument.objects.of(person.company_id).filter(in_use=True)
+        for row in rows
     ]
     return sorted(lines, key=lambda line: (not line.mine, line.name))
 

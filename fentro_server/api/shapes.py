@@ -86,6 +86,7 @@ class InstrumentLine(BaseModel):
     calibration_due_on: str | None
     overdue: bool
     mine: bool
+    first_for: list[str]
 
 
 class EntryHead(BaseModel):

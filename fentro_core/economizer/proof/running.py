@@ -179,16 +179,16 @@ class Run:
         kept = [each for index, each in enumerate(self.samples) if index % every == 0 or index == len(self.samples) - 1]
         trace = tuple(_thin(each) for each in kept)
         return TestRun(
-            self.step.key,
-            "controller",
-            {key: round(value, 5) for key, value in values.items()},
-            {key: round(value, 5) for key, value in widths.items()},
-            self.step.expected,
-            last,
-            self.reached_s,
-            self.step.allowed_s,
-            ended,
-            trace,  # type: ignore[arg-type]
+            test=self.step.key,
+            how="controller",
+            values={key: round(value, 5) for key, value in values.items()},
+            plus_minus={key: round(value, 5) for key, value in widths.items()},
+            expected=self.step.expected,
+            seconds=last,
+            reached_s=self.reached_s,
+            allowed_s=self.step.allowed_s,
+            ended=ended,  # type: ignore[arg-type]
+            trace=trace,
         )
 
     def _worst(self) -> dict[str, float]:

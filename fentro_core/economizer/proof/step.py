@@ -34,6 +34,15 @@ NAMES: dict[str, tuple[str, str]] = {
     "mode_free": ("Cooling with outdoor air", "share"),
 }
 
+SHOWN_AS = {ALARMING: "yes", OVERRIDES: "count", "occupied": "yes"}
+"""Points that are said as yes or no, or counted, rather than in a unit."""
+
+BY_EYE = ("damper_position", "compressor", "fan", "relief", "building_pressure", ALARMING, SHARE)
+"""What a technician can see at the unit and type."""
+
+ON_OFF = ("compressor", "fan", ALARMING)
+"""Seen as on or off."""
+
 HALF_WIDTHS: dict[str, float] = {
     "damper_position": 0.02,
     "damper_command": 0.005,

@@ -325,7 +325,7 @@ export interface paths {
         };
         /**
          * Instruments
-         * @description Instruments in use; the person's own first.
+         * @description Instruments in use; the person's own first. `first_for`: what each is the first choice for in this person's hands.
          */
         get: operations["fentro_server_api_instruments_instruments"];
         put?: never;
@@ -2534,6 +2534,7 @@ export interface components {
          *
          *     `stations`: the core ones and those that were read. `mode`: cooling, heating or "". `pages`: what each part of the job
          *     shows, by its key; None where the system has no such part. `followed`: numbers that are followed over visits, by key.
+         *     `marks`: the gravest mark of a part's page, by the part's key, where one calls for a look.
          */
         PhaseResult: {
             /** Phase */
@@ -2557,6 +2558,10 @@ export interface components {
             /** Followed */
             followed?: {
                 [key: string]: components["schemas"]["Quantity"];
+            };
+            /** Marks */
+            marks?: {
+                [key: string]: "holds" | "watch" | "off" | "too_close" | "not_measured";
             };
         };
         /**
@@ -3778,7 +3783,7 @@ export interface components {
             may_write: boolean;
             work_up: components["schemas"]["WorkUp"];
             /** Entries */
-            entries: (components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"])[];
+            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"])[];
         };
         /**
          * WhoMay
@@ -3832,7 +3837,7 @@ export interface components {
          * WorkUp
          * @description Everything that follows from a snapshot.
          *
-         *     `reported`: what was said on arrival; `parts`: keys of the parts of the job that this system has.
+         *     `reported`: what was said on arrival; `next_station`: where to read next; `diagnosed`: causes are known for it; `parts`: keys of the parts of the job that this system has.
          */
         WorkUp: {
             pressure: components["schemas"]["Quantity"];
@@ -3882,6 +3887,16 @@ export interface components {
              * @default []
              */
             speed_taps?: string[];
+            /**
+             * Next Station
+             * @default
+             */
+            next_station?: string;
+            /**
+             * Diagnosed
+             * @default true
+             */
+            diagnosed?: boolean;
             /**
              * Between
              * @default []
@@ -4091,6 +4106,8 @@ export interface components {
             overdue: boolean;
             /** Mine */
             mine: boolean;
+            /** First For */
+            first_for: string[];
         };
         /**
          * Accuracy

@@ -4,9 +4,9 @@ import { useMemo, useState } from "react";
 import { api, ask } from "../api/client";
 import { useUnits } from "../units/UnitSystem";
 import { inWords } from "../units/units";
-import { useVisit } from "../visit/context";
-import type { Page } from "../visit/logbook";
-import { PHASE_NAMES } from "../visit/Rail";
+import { useVisit } from "../logbook/context";
+import type { Page } from "../logbook/logbook";
+import { PHASE_NAMES } from "../visit/Verdicts";
 import { type AirPoint, windowOf } from "./geometry";
 import { type ChartLine, type Cursor, PsychrometricChart } from "./PsychrometricChart";
 

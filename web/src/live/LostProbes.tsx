@@ -1,5 +1,5 @@
 import { Unplug } from "lucide-react";
-import { useVisit } from "../visit/context";
+import { useVisit } from "../logbook/context";
 import { useLive } from "./useLive";
 
 /** Said at once, whatever is open: which probe at which station is out of reach. */

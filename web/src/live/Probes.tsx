@@ -1,8 +1,8 @@
 import { useQuery } from "@tanstack/react-query";
 import { ArrowLeft } from "lucide-react";
 import { probesQuery } from "../api/queries";
-import { useVisit } from "../visit/context";
-import type { Page } from "../visit/logbook";
+import { useVisit } from "../logbook/context";
+import type { Page } from "../logbook/logbook";
 import { Battery, LiveValue, StateWords } from "./LiveMark";
 import { Trends } from "./Trends";
 import type { Channel } from "./types";

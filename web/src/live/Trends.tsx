@@ -3,7 +3,7 @@ import type uPlot from "uplot";
 import "uplot/dist/uPlot.min.css";
 import { useUnits } from "../units/UnitSystem";
 import { fromSi, readableOf, unitOf } from "../units/units";
-import { useVisit } from "../visit/context";
+import { useVisit } from "../logbook/context";
 import { useLive } from "./useLive";
 
 const HEIGHT_PX = 190;

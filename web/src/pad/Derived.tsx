@@ -3,7 +3,7 @@ import { useDeferredValue } from "react";
 import { api, ask, Unanswered } from "../api/client";
 import { useUnits } from "../units/UnitSystem";
 import { inWords, say } from "../units/units";
-import { useVisit } from "../visit/context";
+import { useVisit } from "../logbook/context";
 import type { HumidityValue } from "./place";
 
 const FIELD: Record<string, string> = {

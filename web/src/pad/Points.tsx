@@ -2,8 +2,8 @@ import { Undo2 } from "lucide-react";
 import { Figure } from "../shell/Figure";
 import { useUnits } from "../units/UnitSystem";
 import { readableOf, say } from "../units/units";
-import { useVisit } from "../visit/context";
-import { type Logged, readingOf } from "../visit/logbook";
+import { useVisit } from "../logbook/context";
+import { type Logged, readingOf } from "../logbook/logbook";
 import { asTyped, inUnits } from "./asTyped";
 
 /** What has been read at this station: each value can be read again or taken back; average and spread beside. */

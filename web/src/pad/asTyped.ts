@@ -1,5 +1,5 @@
 import { inWords, namedUnit, number, readableOf, type System, toSi, unitOf } from "../units/units";
-import { type Logged, readingOf } from "../visit/logbook";
+import { type Logged, readingOf } from "../logbook/logbook";
 
 /** A reading as it was typed. */
 export function asTyped(entry: Logged): string {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from "vitest";
 import { unitOf } from "../units/units";
-import type { Logged } from "../visit/logbook";
+import type { Logged } from "../logbook/logbook";
 import { asTyped, inUnits } from "./asTyped";
 import { dryBulbAt, firstOpen, following, humidityAt, typedHumidity } from "./place";
 

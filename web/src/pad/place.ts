@@ -1,6 +1,6 @@
 /** Which value of which point comes next at a station, and what is already known there. */
 import { humidityChoices, namedUnit, readableOf, toSi, type Unit } from "../units/units";
-import { type Logged, readingOf } from "../visit/logbook";
+import { type Logged, readingOf } from "../logbook/logbook";
 
 export interface Place {
   point: number;

@@ -3,9 +3,8 @@
  * does an entry leave the device. Each has an id made here, so sending twice is harmless.
  */
 import { api, ask, type Schemas, Unanswered } from "../api/client";
-import { economizerKey, queries, temporaryQuery, visitKey } from "../api/queries";
-import { afterAnswer } from "../temporary/open";
-import type { NewEntry, Waiting } from "./store";
+import type { NewEntry } from "../api/entries";
+import type { Waiting } from "./store";
 import * as store from "./store";
 
 export type Link = "idle" | "sending" | "away" | "signed_out";
@@ -35,16 +34,6 @@ const postEntries: Post = (visit, entries) =>
     }),
   );
 
-/** The visit as answered; lists that show it are asked for anew when next looked at. */
-function keepAnswer(page: Page): void {
-  queries.setQueryData(visitKey(String(page.id)), page);
-  queries.setQueryData(temporaryQuery.queryKey, (rows) => rows && afterAnswer(rows, page));
-  if (page.economizer) void queries.invalidateQueries({ queryKey: economizerKey(String(page.id)) });
-  void queries.invalidateQueries({ queryKey: ["history"], refetchType: "none" });
-  void queries.invalidateQueries({ queryKey: ["day"], refetchType: "none" });
-  void queries.invalidateQueries({ queryKey: ["system"], refetchType: "none" });
-}
-
 export class Queue {
   private person = "";
   private running = false;
@@ -57,9 +46,14 @@ export class Queue {
 
   constructor(
     private readonly post: Post = postEntries,
-    private readonly onAnswer: (page: Page) => void = keepAnswer,
+    private heard: (page: Page) => void = () => undefined,
     private readonly renewToken: () => Promise<unknown> = () => ask(api.GET("/api/v1/session")),
   ) {}
+
+  /** Who is told of the visit as the server answers it. */
+  onAnswer(heard: (page: Page) => void): void {
+    this.heard = heard;
+  }
 
   readonly snapshot = (): QueueState => this.state;
 
@@ -151,7 +145,7 @@ export class Queue {
       const refusal = refusals.get(index);
       if (refusal) await this.refuse(row, refusal);
     }
-    this.onAnswer(receipt.visit);
+    this.heard(receipt.visit);
   }
 
   /** Mark an entry as refused, on the device where that is possible, in this page otherwise. */

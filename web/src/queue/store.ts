@@ -1,16 +1,7 @@
 /** What waits on the device, in IndexedDB: entries not yet acknowledged, and the last answers for reading offline. */
 import { type DBSchema, type IDBPDatabase, openDB } from "idb";
 import type { Schemas } from "../api/client";
-
-export interface NewEntry {
-  id: string;
-  kind: string;
-  at: string;
-  phase: "as_found" | "as_left";
-  body: Record<string, unknown>;
-  replaces?: string | null;
-  reason?: string;
-}
+import type { NewEntry } from "../api/entries";
 
 export interface Waiting {
   order?: number;

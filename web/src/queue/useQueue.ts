@@ -1,6 +1,6 @@
 import { useSyncExternalStore } from "react";
 import { Queue, type QueueState } from "./queue";
-import type { NewEntry } from "./store";
+import type { BodyOf, Kind, NewEntry, NewEntryOf, Phase } from "../api/entries";
 
 export const queue = new Queue();
 
@@ -14,11 +14,17 @@ if (typeof window !== "undefined") {
 export const useQueue = (): QueueState => useSyncExternalStore(queue.subscribe, queue.snapshot);
 
 /** A new entry with its id and the device's time. */
-export function newEntry(
-  kind: string,
-  body: Record<string, unknown>,
-  phase: NewEntry["phase"],
+export function newEntry<K extends Kind>(
+  kind: K,
+  body: BodyOf<K>,
+  phase: Phase,
   more: { replaces?: string; reason?: string; at?: string } = {},
-): NewEntry {
+): NewEntryOf<K> {
   return { id: crypto.randomUUID(), kind, at: new Date().toISOString(), phase, body, ...more };
+}
+
+/** Take an entry of any kind to a visit: safe on the device when this resolves. */
+export async function take<K extends Kind>(visit: string, entry: NewEntryOf<K>): Promise<NewEntryOf<K>> {
+  await queue.take(visit, [entry as unknown as NewEntry]);
+  return entry;
 }

@@ -1,8 +1,8 @@
 import { Unplug } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { StateSign } from "../live/LiveMark";
-import { useVisit } from "../visit/context";
-import { PHASE_NAMES } from "../visit/Rail";
+import { useVisit } from "../logbook/context";
+import { PHASE_NAMES } from "../visit/Verdicts";
 import { BAND_PX, type Flow, lay, type Stretch } from "./geometry";
 import { ElementSign } from "./signs";
 import { type Tag, useTags } from "./tags";

@@ -1,4 +1,4 @@
-import { useVisit } from "../visit/context";
+import { useVisit } from "../logbook/context";
 import { TagSign } from "./RibbonBand";
 import { type Tag, useTags } from "./tags";
 import { tint } from "./tint";

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import type { Page } from "../visit/logbook";
+import type { Page } from "../logbook/logbook";
 import { BAND_PX, lay } from "./geometry";
 
 type Path = Page["work_up"]["path"];

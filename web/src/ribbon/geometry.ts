@@ -1,5 +1,5 @@
 /** Where everything of the air path lies, for a given width. Plain numbers; drawing is RibbonBand's. */
-import type { Page } from "../visit/logbook";
+import type { Page } from "../logbook/logbook";
 
 type Path = Page["work_up"]["path"];
 type Ribbon = Page["work_up"]["phases"][number]["ribbon"];

@@ -4,8 +4,8 @@ import { useLive } from "../live/useLive";
 import { useQueue } from "../queue/useQueue";
 import { useUnits } from "../units/UnitSystem";
 import { namedUnit, number, type Quantity, readableOf, type System, show } from "../units/units";
-import { useVisit } from "../visit/context";
-import { type Logged, readingOf, readingsAt } from "../visit/logbook";
+import { useVisit } from "../logbook/context";
+import { type Logged, readingOf, readingsAt } from "../logbook/logbook";
 
 export interface Tag {
   station: string;

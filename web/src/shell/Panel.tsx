@@ -1,5 +1,6 @@
 import { X } from "lucide-react";
-import { type ReactNode, useEffect, useRef } from "react";
+import type { ReactNode } from "react";
+import { Button, Dialog, Heading, Modal, ModalOverlay } from "react-aria-components";
 
 /** Something that opens over the page and closes with Esc. Never used for reading: the air path stays in sight there. */
 export function Panel({
@@ -13,33 +14,27 @@ export function Panel({
   children: ReactNode;
   drawer?: boolean;
 }) {
-  const dialog = useRef<HTMLDialogElement>(null);
-  useEffect(() => {
-    dialog.current?.showModal();
-    dialog.current?.querySelector<HTMLElement>("[data-focus]")?.focus();
-  }, []);
-  const place = drawer ? "mt-auto mb-0 w-full max-w-full rounded-b-none" : "m-auto w-[34rem] max-w-[94vw]";
+  const place = drawer ? "mt-auto w-full rounded-b-none" : "m-auto w-[34rem] max-w-[94vw]";
   return (
-    <dialog
-      ref={dialog}
-      aria-label={title}
-      className={`panel ${place} max-h-[85vh] overflow-y-auto p-0 text-base-content backdrop:bg-black/40`}
-      onClose={onClose}
-      onClick={(event) => event.target === dialog.current && dialog.current?.close()}
-      onKeyDown={(event) => event.key === "Escape" && dialog.current?.close()}
+    <ModalOverlay
+      isOpen
+      isDismissable
+      onOpenChange={(open) => !open && onClose()}
+      className="fixed inset-0 z-40 flex bg-black/40"
     >
-      <div className="flex items-center justify-between border-base-300 border-b pl-4">
-        <h2 className="font-semibold text-lg">{title}</h2>
-        <button
-          type="button"
-          className="btn btn-ghost touch"
-          aria-label="Close"
-          onClick={() => dialog.current?.close()}
-        >
-          <X size={20} aria-hidden="true" />
-        </button>
-      </div>
-      <div className="p-4">{children}</div>
-    </dialog>
+      <Modal className={`panel ${place} max-h-[85vh] overflow-y-auto text-base-content`}>
+        <Dialog className="outline-none">
+          <div className="flex items-center justify-between border-base-300 border-b pl-4">
+            <Heading slot="title" className="font-semibold text-lg">
+              {title}
+            </Heading>
+            <Button className="btn btn-ghost touch" aria-label="Close" onPress={onClose}>
+              <X size={20} aria-hidden="true" />
+            </Button>
+          </div>
+          <div className="p-4">{children}</div>
+        </Dialog>
+      </Modal>
+    </ModalOverlay>
   );
 }

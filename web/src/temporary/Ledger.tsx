@@ -3,9 +3,9 @@ import { ArrowLeft, Unplug } from "lucide-react";
 import { type FormEvent, useState } from "react";
 import { api, ask } from "../api/client";
 import { colleaguesQuery, sessionQuery } from "../api/queries";
-import { Trouble, useAsked } from "../economizer/useEconomizer";
+import { Trouble, useAsked } from "../parts/economizer/useEconomizer";
 import { clockTime } from "../shell/when";
-import { useVisit } from "../visit/context";
+import { useVisit } from "../logbook/context";
 import { KINDS, type OpenChange, openChanges } from "./open";
 
 /** The ledger in the bench's place: note a temporary change in a few taps, see what stands open. */

@@ -1,40 +1,19 @@
 /** Numbers in the user's units. One table from the core; no unit is known anywhere else in the interface. */
 import type { components } from "../api/schema.gen";
-import tables from "./tables.gen.json";
+import type { Readable, Unit } from "./tables";
+import { tables } from "./tables.gen";
 
 export type System = "SI" | "US";
 export type Quantity = components["schemas"]["Quantity"];
 export type Sentence = components["schemas"]["Sentence"];
 export type Kind = string;
 
-export interface Unit {
-  key: string;
-  label: string;
-  factor: number;
-  offset: number;
-  decimals: number;
-}
+export type { Readable, Unit };
 
-interface KindRow {
-  si: string;
-  us: string;
-  units: Record<string, Unit>;
-}
-
-export interface Readable {
-  key: string;
-  name: string;
-  kind: string;
-  possible: number[];
-  usual: number[];
-  humidity: boolean;
-  not_above: string;
-}
-
-const kinds = tables.kinds as unknown as Record<string, KindRow>;
-export const readable = tables.readable as unknown as Record<string, Readable>;
-export const humidityChoices: string[] = tables.humidity_choices;
-export const usualDryBulb = tables.usual_dry_bulb as unknown as Record<string, number[]>;
+export const { kinds, readable } = tables;
+export const humidityChoices = tables.humidity_choices;
+export const usualDryBulb = tables.usual_dry_bulb;
+export const temporaryKinds = tables.temporary_kinds;
 
 export function readableOf(key: string): Readable {
   const found = readable[key];
@@ -113,4 +92,18 @@ export function say(sentence: Sentence, system: System): string {
       return given ? inWords(given.value, given.kind, system) : whole;
     })
     .replace("w.c..", "w.c.");
+}
+
+/** What was typed as a number in the user's units, in SI; undefined for what is none. */
+export function typedSi(text: string, kind: Kind, system: System): number | undefined {
+  const tidy = text.trim().replace(",", ".").replace("−", "-");
+  if (!tidy || !Number.isFinite(Number(tidy))) return undefined;
+  return toSi(Number(tidy), unitOf(kind, system));
+}
+
+/** An SI value as one would type it. */
+export function asTyped(value: number | null | undefined, kind: Kind, system: System): string {
+  if (value === null || value === undefined) return "";
+  const unit = unitOf(kind, system);
+  return number(fromSi(value, unit), unit.decimals).replace(/,/g, "").replace("−", "-");
 }

@@ -1,5 +1,5 @@
 import { Check, Circle, CircleDot, Minus } from "lucide-react";
-import { useVisit } from "./context";
+import { useVisit } from "../logbook/context";
 
 const STATES: Record<string, string> = {
   to_do: "to do",

@@ -7,8 +7,8 @@ import { LiveContext, useLiveStream } from "../live/useLive";
 import { newEntry, queue, useQueue } from "../queue/useQueue";
 import { Loading } from "../shell/Loading";
 import { TopBar } from "../shell/TopBar";
-import { partOf, type Visit, VisitContext } from "./context";
-import { merged, type Page, type Phase } from "./logbook";
+import { partOf, type Visit, VisitContext } from "../logbook/context";
+import { merged, type Page, type Phase } from "../logbook/logbook";
 import { Workspace } from "./Workspace";
 
 export interface VisitSearch {

@@ -2,9 +2,9 @@ import { ArrowLeft } from "lucide-react";
 import { Figure } from "../shell/Figure";
 import { useUnits } from "../units/UnitSystem";
 import { inWords, say } from "../units/units";
-import { useVisit } from "./context";
+import { useVisit } from "../logbook/context";
 import { putIn, symbols, type Token } from "./formula";
-import { type Page, resultOf } from "./logbook";
+import { type Page, resultOf } from "../logbook/logbook";
 
 type Result = Page["work_up"]["phases"][number]["results"][number];
 type Line = NonNullable<Result["lines"]>[number];

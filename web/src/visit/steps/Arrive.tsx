@@ -5,7 +5,7 @@ import { Figure } from "../../shell/Figure";
 import { when } from "../../shell/when";
 import { useUnits } from "../../units/UnitSystem";
 import { inWords, say } from "../../units/units";
-import { useVisit } from "../context";
+import { useVisit } from "../../logbook/context";
 
 export function Arrive() {
   const { page } = useVisit();

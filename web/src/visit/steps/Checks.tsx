@@ -1,6 +1,6 @@
 import { Check } from "lucide-react";
-import { useVisit } from "../context";
-import { type Page, standing } from "../logbook";
+import { useVisit } from "../../logbook/context";
+import { type Page, standing } from "../../logbook/logbook";
 
 type CheckState = Page["work_up"]["route"][number]["checks"][number];
 

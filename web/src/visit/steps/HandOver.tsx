@@ -2,8 +2,8 @@ import { Download } from "lucide-react";
 import { useState } from "react";
 import { Changes } from "../../temporary/Ledger";
 import { openChanges } from "../../temporary/open";
-import { useVisit } from "../context";
-import { standing } from "../logbook";
+import { useVisit } from "../../logbook/context";
+import { standing } from "../../logbook/logbook";
 import { Comparison } from "./Comparison";
 
 export function HandOver() {

@@ -1,7 +1,7 @@
 import { FileDown, FileUp, Radio, Scale } from "lucide-react";
 import { Trends } from "../../live/Trends";
 import { useLive } from "../../live/useLive";
-import { useVisit } from "../context";
+import { useVisit } from "../../logbook/context";
 import { WholeVisit } from "./Settle";
 import { MoreStations, StationCards } from "./StationCards";
 

@@ -1,7 +1,7 @@
 import { type FormEvent, useState } from "react";
 import { clockTime } from "../../shell/when";
-import { useVisit } from "../context";
-import { standing } from "../logbook";
+import { useVisit } from "../../logbook/context";
+import { standing } from "../../logbook/logbook";
 
 /** Notes of this step; `n` jumps here. What is typed stays until it is kept. */
 export function Notes({ step }: { step: string }) {

@@ -1,7 +1,7 @@
-import { Loops, Proof } from "../../economizer/Proof";
-import { type Section, Sections } from "../../economizer/Sections";
-import { useVisit } from "../context";
-import { standing } from "../logbook";
+import { Loops, Proof } from "../../parts/economizer/Proof";
+import { type Section, Sections } from "../../shell/Sections";
+import { useVisit } from "../../logbook/context";
+import { standing } from "../../logbook/logbook";
 import { Comparison } from "./Comparison";
 import { StationCards } from "./StationCards";
 

@@ -1,15 +1,15 @@
 import { type FormEvent, useState } from "react";
-import { Alarms } from "../../economizer/Alarms";
-import { ControllerPanel } from "../../economizer/ControllerPanel";
-import { Minimum } from "../../economizer/Minimum";
-import { ModeMap } from "../../economizer/ModeMap";
-import { Plan } from "../../economizer/Plan";
-import { PointsAudit } from "../../economizer/PointsAudit";
-import { Relief } from "../../economizer/Relief";
-import { Retrofit } from "../../economizer/Retrofit";
-import { type Section, Sections } from "../../economizer/Sections";
-import { useVisit } from "../context";
-import { standing } from "../logbook";
+import { Alarms } from "../../parts/economizer/Alarms";
+import { ControllerPanel } from "../../parts/economizer/ControllerPanel";
+import { Minimum } from "../../parts/economizer/Minimum";
+import { ModeMap } from "../../parts/economizer/ModeMap";
+import { Plan } from "../../parts/economizer/Plan";
+import { PointsAudit } from "../../parts/economizer/PointsAudit";
+import { Relief } from "../../parts/economizer/Relief";
+import { Retrofit } from "../../parts/economizer/Retrofit";
+import { type Section, Sections } from "../../shell/Sections";
+import { useVisit } from "../../logbook/context";
+import { standing } from "../../logbook/logbook";
 
 const EMPTY = { what: "", was: "", now: "", why: "" };
 

@@ -6,8 +6,8 @@ import { useLive } from "../../live/useLive";
 import { clockTime } from "../../shell/when";
 import { useUnits } from "../../units/UnitSystem";
 import { say } from "../../units/units";
-import { useVisit } from "../context";
-import { standing } from "../logbook";
+import { useVisit } from "../../logbook/context";
+import { standing } from "../../logbook/logbook";
 
 const ALREADY_S = 20 * 60;
 

@@ -5,8 +5,8 @@ import { useChannelsAt } from "../../live/useLive";
 import { Figure } from "../../shell/Figure";
 import { useUnits } from "../../units/UnitSystem";
 import { inWords, readableOf } from "../../units/units";
-import { useVisit } from "../context";
-import { type Page, type Phase, readingsAt } from "../logbook";
+import { useVisit } from "../../logbook/context";
+import { type Page, type Phase, readingsAt } from "../../logbook/logbook";
 
 type Station = Page["work_up"]["path"]["stations"][number];
 

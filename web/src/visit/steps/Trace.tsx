@@ -2,8 +2,8 @@ import { ArrowRight, Check, TriangleAlert, Undo2 } from "lucide-react";
 import { type FormEvent, useState } from "react";
 import { useUnits } from "../../units/UnitSystem";
 import { inWords, toSi, unitOf } from "../../units/units";
-import { useVisit } from "../context";
-import { type Page, standing } from "../logbook";
+import { useVisit } from "../../logbook/context";
+import { type Page, standing } from "../../logbook/logbook";
 import { MoreStations } from "./StationCards";
 
 type Station = Page["work_up"]["path"]["stations"][number];

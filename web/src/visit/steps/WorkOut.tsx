@@ -1,16 +1,16 @@
 import type { ReactNode } from "react";
 import { ChartSection } from "../../chart/ChartSection";
-import { Causes } from "../../findings/Causes";
-import { ReturnLeak } from "../../leakage/ReturnLeak";
-import { Heating } from "../../performance/Heating";
-import { Split } from "../../performance/Split";
+import { Causes } from "../../parts/diagnosis/Causes";
+import { ReturnLeak } from "../../parts/leakage/ReturnLeak";
+import { Heating } from "../../parts/heating/Heating";
+import { Split } from "../../parts/cooling/Split";
 import { Figure } from "../../shell/Figure";
-import { Pressures } from "../../statics/Pressures";
+import { Pressures } from "../../parts/statics/Pressures";
 import { useUnits } from "../../units/UnitSystem";
 import { say } from "../../units/units";
-import { type Part, useVisit } from "../context";
-import { type Page, standing } from "../logbook";
-import { PHASE_NAMES, PhaseSwitch } from "../Rail";
+import { type Part, useVisit } from "../../logbook/context";
+import { type Page, standing } from "../../logbook/logbook";
+import { PHASE_NAMES, PhaseSwitch } from "../Verdicts";
 import { Comparison } from "./Comparison";
 import { Parts, tabsOf } from "./Parts";
 

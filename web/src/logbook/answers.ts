@@ -1,0 +1,19 @@
+/** What is done with every answer to what was sent: the visit is kept, lists that show it are asked for anew. */
+import type { Schemas } from "../api/client";
+import { economizerKey, queries, temporaryQuery, visitKey } from "../api/queries";
+import { queue } from "../queue/useQueue";
+import { afterAnswer } from "./openChanges";
+
+/** The visit as answered; lists that show it are asked for anew when next looked at. */
+function keepAnswer(page: Schemas["VisitPage"]): void {
+  queries.setQueryData(visitKey(page.id), page);
+  queries.setQueryData(temporaryQuery.queryKey, (rows) => rows && afterAnswer(rows, page));
+  if (page.work_up.parts?.includes("economizer")) {
+    void queries.invalidateQueries({ queryKey: economizerKey(page.id) });
+  }
+  for (const list of ["history", "day", "system"]) {
+    void queries.invalidateQueries({ queryKey: [list], refetchType: "none" });
+  }
+}
+
+export const startKeeping = (): void => queue.onAnswer(keepAnswer);

@@ -1,0 +1,73 @@
+/** The logbook as the device knows it: what the server has, and what still waits here. */
+import type { Schemas } from "../api/client";
+import type { Kind, Logged, LoggedOf, Phase } from "../api/entries";
+import type { Waiting } from "../queue/store";
+
+export type { Kind, Logged, LoggedOf, Phase };
+export type Page = Schemas["VisitPage"];
+export type PhaseShown = Page["work_up"]["phases"][number];
+export type Station = Page["work_up"]["path"]["stations"][number];
+export type Result = PhaseShown["results"][number];
+export type LoggedReading = LoggedOf<"reading">;
+
+/** Server entries, then waiting ones that are not there yet, in the order they were taken. */
+export function merged(page: Page, waiting: Waiting[]): Logged[] {
+  const there = page.entries.map((entry): Logged => ({ ...entry, waiting: false }));
+  const known = new Set(there.map((entry) => entry.id));
+  const here = waiting
+    .filter((row) => row.visit === page.id && !known.has(row.entry.id))
+    .map(
+      (row): Logged => ({
+        by: "",
+        reason: "",
+        ...row.entry,
+        replaces: row.entry.replaces ?? null,
+        waiting: true,
+      }),
+    );
+  return [...there, ...here];
+}
+
+/** Entries that count: not replaced by a later one, not a withdrawal. */
+export function standing(entries: Logged[]): Logged[] {
+  const gone = new Set(entries.flatMap((entry) => (entry.replaces ? [entry.replaces] : [])));
+  return entries.filter((entry) => !gone.has(entry.id) && entry.kind !== "withdrawal");
+}
+
+/** Those of one kind, in their order. */
+export function ofKind<K extends Kind>(entries: Logged[], kind: K): LoggedOf<K>[] {
+  const is = (entry: Logged): entry is Logged & LoggedOf<K> => entry.kind === kind;
+  return entries.filter(is);
+}
+
+/** Standing entries of one kind. */
+export const standingOf = <K extends Kind>(entries: Logged[], kind: K): LoggedOf<K>[] =>
+  ofKind(standing(entries), kind);
+
+/** Every result of a phase: those of the job as a whole, and those on the pages of its parts. */
+function resultsOf(phase: PhaseShown): Result[] {
+  const { airflow, statics, leakage } = phase.pages;
+  return [
+    ...phase.results,
+    ...(airflow?.methods ?? []),
+    ...(statics?.drops ?? []).map((each) => each.drop),
+    ...(leakage?.results ?? []),
+  ];
+}
+
+/** A number of a phase by its key, wherever it stands. */
+export const resultOf = (phase: PhaseShown, key: string | null | undefined): Result | undefined =>
+  resultsOf(phase).find((each) => each.key === key);
+
+/** Traverses of a phase, whichever part of the job they belong to. */
+export const traversesOf = (phase: PhaseShown | undefined) => [
+  ...(phase?.pages.airflow?.traverses ?? []),
+  ...(phase?.pages.ventilation?.traverses ?? []),
+];
+
+/** The point of a reading; the first where none is said. */
+export const pointOf = (entry: LoggedReading): number => entry.body.point ?? 1;
+
+/** Standing readings of a station in a phase. */
+export const readingsAt = (entries: Logged[], station: string, phase: Phase): LoggedReading[] =>
+  standingOf(entries, "reading").filter((entry) => entry.phase === phase && entry.body.station === station);

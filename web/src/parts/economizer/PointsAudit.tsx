@@ -1,0 +1,288 @@
+import { type FormEvent, useRef, useState } from "react";
+import { api, ask } from "../../api/client";
+import { VerdictMark } from "../../shell/VerdictMark";
+import { useUnits } from "../../units/UnitSystem";
+import { inWords, say, asTyped, typedSi } from "../../units/units";
+import { useVisit } from "../../logbook/context";
+import { Choices, NumberField, TextField } from "../../shell/fields";
+import { type Page, Trouble, useAsked, useController, WithEconomizer } from "./useEconomizer";
+import { WhichIsWhich } from "./SensorIdentity";
+
+const CONDITIONS = {
+  "as it is": "As it is",
+  "damper shut": "Damper shut",
+  "damper open": "Damper open",
+  "compressor on": "Compressor on",
+};
+
+type Line = Page["points"]["lines"][number];
+
+/** Every sensor against a reference probe at its place; the list in and out as a file. */
+export default function PointsAudit() {
+  return <WithEconomizer>{(page) => <AuditOf page={page} />}</WithEconomizer>;
+}
+
+function AuditOf({ page }: { page: Page }) {
+  const { page: visit, mayWrite } = useVisit();
+  const { system } = useUnits();
+  const [phase, setPhase] = useState<"as_found" | "as_left">("as_found");
+  const points = phase === "as_left" ? page.points_left : page.points;
+  const [condition, setCondition] = useState(points.conditions.at(-1) ?? "as it is");
+  const [open, setOpen] = useState<string | undefined>();
+  return (
+    <div className="space-y-4">
+      <p className="quiet">
+        A name is a claim. Hold a good probe where the sensor is said to hang, and compare. In two conditions,
+        with different air, the readings say which sensor hangs where.
+      </p>
+      <fieldset className="join">
+        <legend className="sr-only">As found or as left</legend>
+        {(["as_found", "as_left"] as const).map((each) => (
+          <button
+            key={each}
+            type="button"
+            aria-pressed={phase === each}
+            className={`btn join-item touch ${phase === each ? "btn-neutral" : ""}`}
+            onClick={() => setPhase(each)}
+          >
+            {each === "as_found" ? "As found" : "As left"}
+          </button>
+        ))}
+      </fieldset>
+      <WhichIsWhich points={points} />
+      {mayWrite && (
+        <div className="panel space-y-2 p-3">
+          <Choices
+            label="These readings are taken with"
+            options={CONDITIONS}
+            value={condition in CONDITIONS ? condition : undefined}
+            onChange={setCondition}
+          />
+          <TextField label="Or in other words" value={condition} onChange={setCondition} />
+        </div>
+      )}
+      <CompareAll condition={condition} phase={phase} />
+      <ul className="panel divide-y divide-base-300" aria-label="Points">
+        {points.lines.map((each) => (
+          <li key={each.line.terminal}>
+            <button
+              type="button"
+              disabled={!mayWrite || !each.line.place}
+              aria-expanded={open === each.line.terminal}
+              className="touch flex w-full flex-wrap items-center gap-x-4 px-3 py-1.5 text-left hover:bg-base-200"
+              onClick={() => setOpen(open === each.line.terminal ? undefined : each.line.terminal)}
+            >
+              <VerdictMark mark={each.mark ?? "not_measured"} />
+              <span className="reading w-14">{each.line.terminal}</span>
+              <span className="flex-1 font-semibold">{each.line.name}</span>
+              {typeof each.shown_c === "number" && typeof each.reference_c === "number" ? (
+                <span>
+                  shows <span className="reading">{inWords(each.shown_c, "temperature", system)}</span>, probe{" "}
+                  <span className="reading">{inWords(each.reference_c, "temperature", system)}</span>
+                </span>
+              ) : (
+                <span className="quiet">
+                  {each.line.place ? "not compared" : "no temperature of a known place"}
+                </span>
+              )}
+            </button>
+            {open === each.line.terminal && (
+              <ReadForm line={each} condition={condition} phase={phase} onDone={() => setOpen(undefined)} />
+            )}
+          </li>
+        ))}
+      </ul>
+      {points.physics.map((check) => (
+        <p key={check.key} className="flex items-center gap-2">
+          <VerdictMark mark={check.mark} /> {say(check.sentence, system)}
+        </p>
+      ))}
+      <LoopList page={page} />
+      <div className="flex flex-wrap gap-2">
+        {mayWrite && <BringIn />}
+        <a className="btn touch" href={`/api/v1/visits/${String(visit.id)}/points.csv`} download>
+          Take the list as a file (CSV)
+        </a>
+      </div>
+    </div>
+  );
+}
+
+const LOOPS = [
+  { key: "supply_loop", name: "Supply temperature loop", setpoint: "supply_setpoint_c" },
+  { key: "low_limit", name: "Mixed-air low limit", setpoint: "mixed_low_limit_c" },
+  { key: "freeze", name: "Freeze protection", setpoint: "freeze_c" },
+  { key: "changeover", name: "Changeover", setpoint: "high_limit_c" },
+] as const;
+
+/** Each loop's input, setpoint and output, by the last configuration that was read. */
+function LoopList({ page }: { page: Page }) {
+  const { openSection } = useVisit();
+  const { system } = useUnits();
+  const setting = page.revisions.at(-1)?.document ?? page.as_found;
+  return (
+    <section aria-labelledby="loops">
+      <h2 id="loops" className="font-semibold text-lg">
+        Loops
+      </h2>
+      <ul className="panel mt-1 divide-y divide-base-300">
+        {LOOPS.map((loop) => (
+          <li key={loop.key} className="flex flex-wrap gap-x-4 px-3 py-2">
+            <span className="flex-1 font-semibold">{loop.name}</span>
+            <span>reads {setting.loops?.[loop.key] ?? "nothing"} air</span>
+            <span>
+              setpoint{" "}
+              <span className="reading">{inWords(setting[loop.setpoint] ?? 0, "temperature", system)}</span>
+            </span>
+            <span>moves the outdoor damper</span>
+          </li>
+        ))}
+      </ul>
+      <button type="button" className="btn touch mt-2" onClick={() => openSection("loops", "prove")}>
+        Check them by stepping
+      </button>
+    </section>
+  );
+}
+
+/** All sensors of the connected controller at once, against the simulated unit's own probe. */
+function CompareAll({ condition, phase }: { condition: string; phase: "as_found" | "as_left" }) {
+  const { page, mayWrite } = useVisit();
+  const controller = useController().data;
+  const id = String(page.id);
+  const compare = useAsked((name: string) =>
+    ask(
+      api.POST("/api/v1/visits/{visit_id}/controller/compare", {
+        params: { path: { visit_id: id } },
+        body: { condition: name, references: {}, phase },
+      }),
+    ),
+  );
+  if (!controller?.connected || !controller.simulated || !mayWrite) return null;
+  return (
+    <div className="space-y-2">
+      <button
+        type="button"
+        className="btn btn-primary touch text-base"
+        disabled={compare.isPending || !condition.trim()}
+        onClick={() => compare.mutate(condition.trim())}
+      >
+        Read all sensors and a simulated probe now
+      </button>
+      <Trouble error={compare.error} />
+    </div>
+  );
+}
+
+function ReadForm({
+  line,
+  condition,
+  phase,
+  onDone,
+}: {
+  line: Line;
+  condition: string;
+  phase: "as_found" | "as_left";
+  onDone: () => void;
+}) {
+  const { record } = useVisit();
+  const { system } = useUnits();
+  const controller = useController().data;
+  const live = controller?.points?.find((point) => point.key === `${line.line.place}_temperature`)?.value;
+  const [shown, setShown] = useState(asTyped(live, "temperature", system));
+  const [probe, setProbe] = useState("");
+  const [error, setError] = useState(asTyped(0.3, "temperature_difference", system));
+  const [tried, setTried] = useState(false);
+  const values = [
+    typedSi(shown, "temperature", system),
+    typedSi(probe, "temperature", system),
+    typedSi(error, "temperature_difference", system),
+  ];
+  const send = async (event: FormEvent) => {
+    event.preventDefault();
+    setTried(true);
+    const [shown_c, reference_c, plus_minus_k] = values;
+    if (shown_c === undefined || reference_c === undefined || plus_minus_k === undefined) return;
+    await record(
+      "point_read",
+      {
+        terminal: line.line.terminal,
+        shown_c,
+        reference_c,
+        plus_minus_k,
+        condition: condition.trim(),
+      },
+      { phase },
+    );
+    onDone();
+  };
+  const wrong = (index: number) => (tried && values[index] === undefined ? "A number, please." : "");
+  return (
+    <form
+      onSubmit={send}
+      noValidate
+      className="grid gap-3 bg-base-200/50 p-3 sm:grid-cols-3"
+      aria-label={`Compare ${line.line.name}`}
+    >
+      <NumberField
+        label="Controller shows"
+        kind="temperature"
+        value={shown}
+        onChange={setShown}
+        wrong={wrong(0)}
+      />
+      <NumberField
+        label="Probe at its place"
+        kind="temperature"
+        value={probe}
+        onChange={setProbe}
+        wrong={wrong(1)}
+      />
+      <NumberField
+        label="Probe's error ±"
+        kind="temperature_difference"
+        value={error}
+        onChange={setError}
+        wrong={wrong(2)}
+      />
+      <button type="submit" className="btn btn-primary touch">
+        Note it
+      </button>
+    </form>
+  );
+}
+
+function BringIn() {
+  const { record } = useVisit();
+  const file = useRef<HTMLInputElement>(null);
+  const [error, setError] = useState<unknown>();
+  const bring = async (chosen: File | undefined) => {
+    if (!chosen) return;
+    setError(undefined);
+    try {
+      const lines = await ask(api.POST("/api/v1/points/look", { body: { text: await chosen.text() } }));
+      await record("point_list", { lines, name: chosen.name });
+    } catch (problem) {
+      setError(problem);
+    }
+  };
+  return (
+    <>
+      <button type="button" className="btn touch" onClick={() => file.current?.click()}>
+        Bring in a point list (CSV)
+      </button>
+      <input
+        ref={file}
+        type="file"
+        accept=".csv,text/csv,text/plain"
+        className="hidden"
+        aria-label="Point list"
+        onChange={(event) => {
+          void bring(event.target.files?.[0]);
+          event.target.value = "";
+        }}
+      />
+      <Trouble error={error} />
+    </>
+  );
+}

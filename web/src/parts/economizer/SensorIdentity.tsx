@@ -1,0 +1,114 @@
+import { useUnits } from "../../units/UnitSystem";
+import { inWords, number, say } from "../../units/units";
+import type { Page } from "./useEconomizer";
+
+/** What is shown of a phase: the readings, what they say, or why not. */
+export type Points = Pick<Page["points"], "which" | "which_trouble" | "swapped" | "conditions"> & {
+  lines: { line: Page["points"]["lines"][number]["line"] }[];
+};
+
+const PLACES: Record<string, string> = {
+  outdoor: "Outdoor air",
+  return: "Return air",
+  mixed: "Mixed air",
+  supply: "Supply air",
+};
+
+const WIDTH = 640;
+const ROW = 46;
+
+/** Labels left, places right: a straight line where a sensor hangs where it says, a crossing where two look swapped. */
+export function WhichIsWhich({ points }: { points: Points }) {
+  const { system } = useUnits();
+  const { which, which_trouble: trouble, swapped, lines, conditions } = points;
+  if (!which) return trouble ? <p className="panel p-3">{say(trouble, system)}</p> : null;
+  const names = new Map(lines.map((each) => [each.line.terminal, each.line.name]));
+  const places = which.sensors.map((sensor) => sensor.claimed);
+  const height = which.sensors.length * ROW + 10;
+  const y = (index: number) => 28 + index * ROW;
+  return (
+    <figure className="panel p-3">
+      <p className="font-semibold text-xl">
+        {which.swapped
+          ? `These look swapped: ${(swapped ?? []).join(" and ")}.`
+          : which.sensors.some((sensor) => sensor.off)
+            ? "Every sensor hangs where it says; one shows a wrong temperature."
+            : "Every sensor hangs where it says."}
+      </p>
+      <p className="text-sm">
+        {which.swapped
+          ? `Were the labels right, such readings would come by chance in ${chanceWords(which.chance)}.`
+          : "Nothing speaks against the labels."}{" "}
+        Misfit with the labels <span className="reading">{number(which.misfit_claimed, 1)}</span>, at best{" "}
+        <span className="reading">{number(which.misfit_best, 1)}</span>.
+        {!which.enough &&
+          " One condition only: change the air (damper, compressor) and read again to be sure."}
+      </p>
+      <svg
+        viewBox={`0 0 ${WIDTH} ${height}`}
+        className="mt-1 w-full max-w-2xl"
+        role="img"
+        aria-label={inOneSentence(which, names)}
+      >
+        {which.sensors.map((sensor, index) => {
+          const to = places.indexOf(sensor.best);
+          const crossed = which.swapped && sensor.best !== sensor.claimed;
+          const end = which.swapped ? to : index;
+          return (
+            <g key={sensor.label}>
+              <path
+                d={`M210 ${y(index) - 4}C300 ${y(index) - 4} 340 ${y(end) - 4} 430 ${y(end) - 4}`}
+                fill="none"
+                stroke={crossed ? "var(--color-error)" : "var(--color-primary)"}
+                strokeWidth={crossed ? 4 : 2.5}
+                strokeDasharray={crossed ? "9 5" : undefined}
+              />
+              <text
+                x={200}
+                y={y(index)}
+                textAnchor="end"
+                fontSize={16}
+                fontWeight={crossed ? 700 : 400}
+                fill="var(--color-base-content)"
+              >
+                {names.get(sensor.label) ?? sensor.label}
+              </text>
+              <text x={440} y={y(index)} fontSize={16} fill="var(--color-base-content)">
+                {PLACES[sensor.claimed] ?? sensor.claimed}
+              </text>
+              <text
+                x={300}
+                y={y(index) - 10}
+                textAnchor="middle"
+                fontSize={12}
+                fontWeight={sensor.off ? 700 : 400}
+                fill="var(--color-base-content)"
+              >
+                {sensor.off ? `off by ${inWords(sensor.error_k, "temperature_difference", system)}` : ""}
+              </text>
+            </g>
+          );
+        })}
+      </svg>
+      <figcaption className="text-sm quiet">
+        Read in: {conditions.join("; ")}. Left the labels, right the air each sensor follows.
+      </figcaption>
+    </figure>
+  );
+}
+
+export function chanceWords(chance: number): string {
+  if (chance >= 0.01) return `${Math.round(chance * 100)} of 100 cases`;
+  return chance >= 0.001 ? "less than 1 of 100 cases" : "less than 1 of 1,000 cases";
+}
+
+type Which = NonNullable<Points["which"]>;
+
+function inOneSentence(which: Which, names: Map<string, string>): string {
+  return which.sensors
+    .map(
+      (sensor) =>
+        `${names.get(sensor.label) ?? sensor.label} hangs in ${PLACES[which.swapped ? sensor.best : sensor.claimed]}`,
+    )
+    .join(", ");
+}

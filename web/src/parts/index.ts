@@ -1,0 +1,70 @@
+/**
+ * Pages of the parts of the job, by the step they belong to; each is loaded when it is opened. A new part of the core is shown
+ * by one line here.
+ */
+import { type ComponentType, type LazyExoticComponent, lazy } from "react";
+import type { PhaseShown, Page as VisitPage } from "../logbook/logbook";
+
+export interface PartPage {
+  key: string;
+  name: string;
+  step: "work_out" | "set_up" | "prove";
+  Shown: LazyExoticComponent<ComponentType>;
+  /** Whether this visit has the page. */
+  there: (visit: VisitPage["work_up"], phase: PhaseShown) => boolean;
+}
+
+type PhasePart = keyof PhaseShown["pages"];
+type Load = () => Promise<{ default: ComponentType }>;
+
+/** A page of Work out, there when its part has one in this phase. */
+const ofPhase = (key: PhasePart, name: string, load: Load): PartPage => ({
+  key,
+  name,
+  step: "work_out",
+  Shown: lazy(load),
+  there: (_, phase) => Boolean(phase.pages[key]),
+});
+
+/** A page of another step, there when the system has its part. */
+const ofPart = (part: string, key: string, name: string, step: PartPage["step"], load: Load): PartPage => ({
+  key,
+  name,
+  step,
+  Shown: lazy(load),
+  there: (visit) => (visit.parts ?? []).includes(part),
+});
+
+export const CAUSES = "causes";
+
+export const PAGES: PartPage[] = [
+  {
+    key: CAUSES,
+    name: "Causes",
+    step: "work_out",
+    Shown: lazy(() => import("./diagnosis/Causes")),
+    there: (visit) => visit.diagnosed ?? true,
+  },
+  ofPhase("cooling", "Split", () => import("./cooling/Split")),
+  ofPhase("heating", "Heating", () => import("./heating/Heating")),
+  ofPhase("statics", "Pressures", () => import("./statics/Pressures")),
+  ofPhase("leakage", "Return leak", () => import("./leakage/ReturnLeak")),
+  ofPart("economizer", "plan", "Plan", "set_up", () => import("./economizer/Plan")),
+  ofPart("economizer", "minimum", "Minimum", "set_up", () => import("./economizer/Minimum")),
+  ofPart("economizer", "map", "Mode map", "set_up", () => import("./economizer/ModeMap")),
+  ofPart("economizer", "relief", "Relief", "set_up", () => import("./economizer/Relief")),
+  ofPart("economizer", "controller", "Controller", "set_up", () => import("./economizer/ControllerPanel")),
+  ofPart("economizer", "points", "Points", "set_up", () => import("./economizer/PointsAudit")),
+  ofPart("economizer", "alarms", "Alarms", "set_up", () => import("./economizer/Alarms")),
+  ofPart("economizer", "retrofit", "Retrofit", "set_up", () => import("./economizer/Retrofit")),
+  ofPart("economizer", "tests", "Functional tests", "prove", () => import("./economizer/Proof")),
+  ofPart("economizer", "loops", "Loops", "prove", () => import("./economizer/Loops")),
+];
+
+/** The pages that a visit has in a step. */
+export const pagesOf = (step: PartPage["step"], visit: VisitPage["work_up"], phase: PhaseShown): PartPage[] =>
+  PAGES.filter((page) => page.step === step && page.there(visit, phase));
+
+/** The step in which a page stands. */
+export const stepOf = (key: string): PartPage["step"] | undefined =>
+  PAGES.find((page) => page.key === key)?.step;

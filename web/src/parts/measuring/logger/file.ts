@@ -1,0 +1,64 @@
+/** A logger's file as the server tells of it. */
+import type { Schemas } from "../../../api/client";
+
+export type Look = Schemas["LoggerFile"];
+export type Mapping = Schemas["FileMapping"];
+export type Mapped = Mapping["columns"][number];
+
+export interface Done {
+  event: "done";
+  mode: string;
+  rows: number;
+  bad: number;
+  added: number;
+  repeated: number;
+  first: string | null;
+  last: string | null;
+  bad_lines: { line: number; reason: string }[];
+  gaps: [string, string][];
+  preview: { line: number; at: string; values: (number | null)[] }[];
+}
+
+export interface Refused {
+  event: "refused";
+  detail: string;
+  path: string;
+}
+
+export type Event =
+  | Done
+  | Refused
+  | { event: "progress"; lines: number; bad: number }
+  | { event: "writing" | "stopped" };
+
+/** JSON objects of a stream, one a line. */
+export async function* lines(body: ReadableStream<Uint8Array>): AsyncGenerator<Event> {
+  const reader = body.getReader();
+  const decoder = new TextDecoder();
+  let rest = "";
+  for (;;) {
+    const { value, done } = await reader.read();
+    rest += decoder.decode(value, { stream: !done });
+    const parts = rest.split("\n");
+    rest = parts.pop() ?? "";
+    for (const part of parts) if (part) yield JSON.parse(part) as Event;
+    if (done) return;
+  }
+}
+
+export function suggested(look: Look): Mapping {
+  return {
+    time_columns: look.layout.columns.filter((column) => column.is_time).map((column) => column.index),
+    time_format: look.layout.time_format,
+    columns: look.layout.columns
+      .filter((column) => column.quantity && column.station)
+      .map((column) => ({
+        index: column.index,
+        quantity: column.quantity ?? "",
+        unit: column.unit ?? "",
+        station: column.station ?? "",
+        point: 1,
+        instrument: null,
+      })),
+  };
+}

@@ -1,0 +1,141 @@
+import { Figure } from "../../shell/Figure";
+import { MARK_WORDS, type MarkName, VerdictMark } from "../../shell/VerdictMark";
+import { useUnits } from "../../units/UnitSystem";
+import { inWords, say } from "../../units/units";
+import { useVisit } from "../../logbook/context";
+import type { PhaseShown } from "../../logbook/logbook";
+import { profileOf, SIZE } from "./profile";
+
+type Statics = NonNullable<PhaseShown["statics"]>;
+
+/** Static pressures along the air: the line, what each part takes, and whether the filter is due. */
+export default function Pressures() {
+  const { shown, openStation, mayWrite, page } = useVisit();
+  const { system } = useUnits();
+  const statics = shown.statics;
+  const taps = page.work_up.path.stations.filter((station) => station.kind === "static");
+  const read = new Set((statics?.taps ?? []).map((tap) => tap.station));
+  const left = taps.filter((tap) => !read.has(tap.id));
+  return (
+    <div className="space-y-4">
+      {statics?.filter && (
+        <p className="font-semibold text-2xl leading-snug">{say(statics.filter, system)}</p>
+      )}
+      {statics && statics.taps.length > 1 && <Profile statics={statics} />}
+      {statics && statics.drops.length > 0 && <Drops statics={statics} />}
+      {left.length > 0 && mayWrite && (
+        <section aria-label="Taps still to read">
+          <p>
+            {read.size === 0
+              ? "Read static pressures, and the drop over each part appears."
+              : "Still to read:"}
+          </p>
+          <div className="mt-2 flex flex-wrap gap-2">
+            {left.map((tap) => (
+              <button
+                key={tap.id}
+                type="button"
+                className="btn touch"
+                onClick={() => openStation(tap.id, shown.phase === "as_left" ? "prove" : "measure")}
+              >
+                {tap.name}
+              </button>
+            ))}
+          </div>
+        </section>
+      )}
+    </div>
+  );
+}
+
+function Profile({ statics }: { statics: Statics }) {
+  const { system } = useUnits();
+  const profile = profileOf(
+    statics.taps.map((tap) => ({ name: tap.name, pascal: tap.value.value, station: tap.station })),
+  );
+  const told = statics.taps
+    .map((tap) => `${tap.name} ${inWords(tap.value.value, "pressure", system)}`)
+    .join(", ");
+  return (
+    <figure>
+      <svg
+        viewBox={`0 0 ${SIZE.width} ${SIZE.height}`}
+        className="w-full"
+        role="img"
+        aria-label={`Static pressure along the air: ${told}`}
+      >
+        <line
+          x1={SIZE.left}
+          x2={SIZE.width - SIZE.right}
+          y1={profile.zero}
+          y2={profile.zero}
+          stroke="var(--color-base-content)"
+          strokeOpacity={0.45}
+          strokeDasharray="3 4"
+        />
+        <text x={SIZE.left} y={profile.zero - 6} fontSize={13} fill="var(--color-base-content)">
+          room
+        </text>
+        <path d={profile.path} fill="none" stroke="var(--color-primary)" strokeWidth={3} />
+        {profile.steps.map((step) => (
+          <g key={step.station}>
+            <circle cx={step.x} cy={step.y} r={6} fill="var(--color-primary)" />
+            <text
+              x={step.x}
+              y={step.pascal >= 0 ? step.y - 14 : step.y + 24}
+              textAnchor="middle"
+              fontSize={16}
+              fontWeight={600}
+              fill="var(--color-base-content)"
+              stroke="var(--color-base-100)"
+              strokeWidth={5}
+              paintOrder="stroke"
+            >
+              {inWords(step.pascal, "pressure", system)}
+            </text>
+            <text
+              x={step.x}
+              y={SIZE.height - 8}
+              textAnchor="middle"
+              fontSize={13}
+              fill="var(--color-base-content)"
+            >
+              {step.name.replace("Static after the", "After the")}
+            </text>
+          </g>
+        ))}
+      </svg>
+    </figure>
+  );
+}
+
+const SOURCES: Record<string, string> = { plate: "by the plate", ordinary: "on an ordinary system" };
+
+function Drops({ statics }: { statics: Statics }) {
+  const { openWorking } = useVisit();
+  const { system } = useUnits();
+  return (
+    <ul className="grid gap-3 sm:grid-cols-2 xl:grid-cols-4">
+      {statics.drops.map((drop) => (
+        <li key={drop.part}>
+          <button
+            type="button"
+            className="panel block h-full w-full p-3 text-left hover:border-primary"
+            title="Working"
+            onClick={() => openWorking(drop.drop.key)}
+          >
+            <span className="flex items-center gap-2">
+              <VerdictMark mark={drop.mark as MarkName} size={18} /> {drop.name}
+            </span>
+            {drop.drop.quantity && <Figure quantity={drop.drop.quantity} />}
+            <span className="block text-sm">
+              {MARK_WORDS[drop.mark as MarkName]}. At rated flow{" "}
+              {inWords(drop.at_rated.value, "pressure", system)}, at most{" "}
+              {inWords(drop.most, "pressure", system)} {SOURCES[drop.source]}.
+            </span>
+          </button>
+        </li>
+      ))}
+    </ul>
+  );
+}

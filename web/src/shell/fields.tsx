@@ -1,0 +1,276 @@
+/** One set of fields for the whole interface: text, numbers in the user's units, one of a few, one of many. */
+import type { ReactNode } from "react";
+import {
+  Button,
+  FieldError,
+  Input,
+  Label,
+  ListBox,
+  ListBoxItem,
+  Popover,
+  Radio,
+  RadioGroup,
+  Select,
+  SelectValue,
+  TextArea,
+  TextField as AriaTextField,
+} from "react-aria-components";
+import { type Control, Controller, type FieldPath, type FieldValues, type RegisterOptions } from "react-hook-form";
+import { useUnits } from "../units/UnitSystem";
+import { typedSi, unitOf } from "../units/units";
+
+interface Own {
+  label: string;
+  wrong?: string | undefined;
+  /** The label is only said, not shown. */
+  quiet?: boolean;
+}
+
+export interface TextProps extends Own {
+  value: string;
+  onChange: (text: string) => void;
+  most?: number;
+  type?: "text" | "date" | "email" | "password";
+  mode?: "text" | "decimal" | "numeric";
+  placeholder?: string;
+  rows?: number;
+  id?: string;
+  className?: string;
+  autoComplete?: string;
+  onBlur?: () => void;
+}
+
+/** Words; what is wrong with them stands below. */
+export function TextField({
+  label,
+  value,
+  onChange,
+  wrong = "",
+  quiet = false,
+  most = 4000,
+  type = "text",
+  mode = "text",
+  placeholder,
+  rows,
+  id,
+  className = "",
+  autoComplete,
+  onBlur,
+}: TextProps) {
+  const look = `touch w-full ${mode === "text" ? "" : "reading"} ${wrong ? "border-error" : ""}`;
+  return (
+    <AriaTextField
+      value={value}
+      onChange={onChange}
+      isInvalid={Boolean(wrong)}
+      type={type}
+      inputMode={mode}
+      maxLength={most}
+      validationBehavior="aria"
+      className={`block ${className}`}
+      {...(id ? { id } : {})}
+      {...(autoComplete ? { autoComplete } : {})}
+      {...(onBlur ? { onBlur } : {})}
+      {...(quiet ? { "aria-label": label } : {})}
+    >
+      {!quiet && <Label className="mb-1 block">{label}</Label>}
+      {rows ? (
+        <TextArea rows={rows} className={`textarea ${look}`} {...(placeholder ? { placeholder } : {})} />
+      ) : (
+        <Input className={`input ${look}`} {...(placeholder ? { placeholder } : {})} />
+      )}
+      <Wrong words={wrong} />
+    </AriaTextField>
+  );
+}
+
+function Wrong({ words }: { words: string }) {
+  return (
+    <FieldError className="block">
+      <span role="alert">{words}</span>
+    </FieldError>
+  );
+}
+
+/** A number, typed in the user's units; its kind gives the unit. */
+export function NumberField({ kind, label, ...more }: TextProps & { kind: string }) {
+  const { system } = useUnits();
+  const unit = unitOf(kind, system).label;
+  return <TextField {...more} label={unit ? `${label}, ${unit}` : label} mode="decimal" most={40} />;
+}
+
+/** One of a few, all in sight; arrow keys move between them. */
+export function Choices({
+  label,
+  options,
+  value,
+  onChange,
+  quiet = false,
+  disabled = false,
+}: Own & {
+  options: Record<string, string>;
+  value: string | undefined;
+  onChange: (key: string) => void;
+  disabled?: boolean;
+}) {
+  return (
+    <RadioGroup value={value ?? null} onChange={onChange} orientation="horizontal" isDisabled={disabled}>
+      <Label className={quiet ? "sr-only" : "mb-1 block"}>{label}</Label>
+      <div className="flex flex-wrap gap-2">
+        {Object.entries(options).map(([key, name]) => (
+          <Radio
+            key={key}
+            value={key}
+            className={({ isSelected, isFocusVisible }) =>
+              `btn touch h-auto py-1 text-left font-normal ${isSelected ? "btn-neutral" : ""} ${
+                isFocusVisible ? "outline-2 outline-primary outline-offset-2" : ""
+              }`
+            }
+          >
+            {name}
+          </Radio>
+        ))}
+      </div>
+    </RadioGroup>
+  );
+}
+
+export interface Option {
+  key: string;
+  name: string;
+}
+
+/** One of many, in a list that opens. */
+export function SelectField({
+  label,
+  options,
+  value,
+  onChange,
+  wrong = "",
+  quiet = false,
+  disabled = false,
+  className = "",
+  empty,
+}: Own & {
+  options: Option[];
+  value: string;
+  onChange: (key: string) => void;
+  disabled?: boolean;
+  className?: string;
+  /** What stands there while nothing is chosen. */
+  empty?: string;
+}) {
+  return (
+    <Select
+      selectedKey={value}
+      onSelectionChange={(key) => onChange(String(key ?? ""))}
+      isDisabled={disabled}
+      isInvalid={Boolean(wrong)}
+      validationBehavior="aria"
+      className={`block ${className}`}
+      placeholder={empty ?? "Choose"}
+      {...(quiet ? { "aria-label": label } : {})}
+    >
+      {!quiet && <Label className="mb-1 block">{label}</Label>}
+      <Button className={`select touch w-full cursor-pointer text-left ${wrong ? "border-error" : ""}`}>
+        <SelectValue className="truncate" />
+      </Button>
+      <Wrong words={wrong} />
+      <Popover className="panel max-h-80 min-w-(--trigger-width) overflow-y-auto p-1 shadow-sm">
+        <ListBox items={options.map((each) => ({ ...each, id: each.key }))} className="outline-none">
+          {(option) => (
+            <ListBoxItem
+              id={option.key}
+              textValue={option.name}
+              className={({ isFocused, isSelected }) =>
+                `touch flex cursor-pointer items-center rounded px-3 outline-none ${
+                  isFocused ? "bg-base-200" : ""
+                } ${isSelected ? "font-semibold" : ""}`
+              }
+            >
+              {option.name}
+            </ListBoxItem>
+          )}
+        </ListBox>
+      </Popover>
+    </Select>
+  );
+}
+
+type Held<Values extends FieldValues> = {
+  control: Control<Values>;
+  name: FieldPath<Values>;
+  rules?: Pick<RegisterOptions<Values>, "validate" | "required">;
+};
+
+type Given<Props> = Omit<Props, "value" | "onChange" | "wrong">;
+
+/** A field of a form: its value, its rule, and the sentence where it is broken. */
+function held<Values extends FieldValues>(
+  { control, name, rules }: Held<Values>,
+  draw: (field: { value: string; onChange: (text: string) => void; wrong: string }) => ReactNode,
+) {
+  return (
+    <Controller
+      control={control}
+      name={name}
+      {...(rules ? { rules } : {})}
+      render={({ field, fieldState }) => (
+        <>{draw({ value: field.value, onChange: field.onChange, wrong: fieldState.error?.message ?? "" })}</>
+      )}
+    />
+  );
+}
+
+export function FormText<Values extends FieldValues>({
+  control,
+  name,
+  rules,
+  ...more
+}: Held<Values> & Given<TextProps>) {
+  return held({ control, name, rules } as Held<Values>, (field) => <TextField {...more} {...field} />);
+}
+
+export function FormNumber<Values extends FieldValues>({
+  control,
+  name,
+  rules,
+  ...more
+}: Held<Values> & Given<TextProps> & { kind: string }) {
+  return held({ control, name, rules } as Held<Values>, (field) => <NumberField {...more} {...field} />);
+}
+
+export function FormSelect<Values extends FieldValues>({
+  control,
+  name,
+  rules,
+  ...more
+}: Held<Values> & Given<Parameters<typeof SelectField>[0]>) {
+  return held({ control, name, rules } as Held<Values>, (field) => <SelectField {...more} {...field} />);
+}
+
+export function FormChoices<Values extends FieldValues>({
+  control,
+  name,
+  rules,
+  ...more
+}: Held<Values> & Given<Parameters<typeof Choices>[0]>) {
+  return held({ control, name, rules } as Held<Values>, (field) => <Choices {...more} {...field} />);
+}
+
+/** A rule: something must be written. */
+export const filled = (words: string) => ({ validate: (text: string) => Boolean(text.trim()) || words });
+
+/** A rule for a number in the user's units, told in SI; empty is allowed where `optional`. */
+export const numberRule = (
+  kind: string,
+  system: "SI" | "US",
+  fits: (si: number) => true | string = () => true,
+  { optional = false, words = "A number, please." } = {},
+) => ({
+  validate: (text: string) => {
+    if (!text.trim() && optional) return true;
+    const si = typedSi(text, kind, system);
+    return si === undefined ? words : fits(si);
+  },
+});

@@ -1,0 +1,1318 @@
+/** Written by tools/generated.py from the core. */
+import type { Tables } from "./tables";
+
+export const tables: Tables = {
+ "kinds": {
+  "temperature": {
+   "si": "degC",
+   "us": "degF",
+   "units": {
+    "degC": {
+     "key": "degC",
+     "label": "°C",
+     "factor": 1.0,
+     "offset": 0.0,
+     "decimals": 1
+    },
+    "degF": {
+     "key": "degF",
+     "label": "°F",
+     "factor": 0.5555555555555556,
+     "offset": -17.77777777777778,
+     "decimals": 1
+    }
+   }
+  },
+  "temperature_difference": {
+   "si": "K",
+   "us": "degF_diff",
+   "units": {
+    "K": {
+     "key": "K",
+     "label": "K",
+     "factor": 1.0,
+     "offset": 0.0,
+     "decimals": 1
+    },
+    "degF_diff": {
+     "key": "degF_diff",
+     "label": "°F",
+     "factor": 0.5555555555555556,
+     "offset": 0.0,
+     "decimals": 1
+    }
+   }
+  },
+  "relative_humidity": {
+   "si": "percent",
+   "us": "percent",
+   "units": {
+    "percent": {
+     "key": "percent",
+     "label": "%",
+     "factor": 0.01,
+     "offset": 0.0,
+     "decimals": 0
+    }
+   }
+  },
+  "share": {
+   "si": "percent",
+   "us": "percent",
+   "units": {
+    "percent": {
+     "key": "percent",
+     "label": "%",
+     "factor": 0.01,
+     "offset": 0.0,
+     "decimals": 0
+    }
+   }
+  },
+  "ratio": {
+   "si": "1",
+   "us": "1",
+   "units": {
+    "1": {
+     "key": "1",
+     "label": "",
+     "factor": 1.0,
+     "offset": 0.0,
+     "decimals": 3
+    }
+   }
+  },
+  "humidity_ratio": {
+   "si": "g/kg",
+   "us": "gr/lb",
+   "units": {
+    "g/kg": {
+     "key": "g/kg",
+     "label": "g/kg",
+     "factor": 0.001,
+     "offset": 0.0,
+     "decimals": 2
+    },
+    "gr/lb": {
+     "key": "gr/lb",
+     "label": "gr/lb",
+     "factor": 0.00014285714285714287,
+     "offset": 0.0,
+     "decimals": 1
+    }
+   }
+  },
+  "enthalpy": {
+   "si": "kJ/kg",
+   "us": "Btu/lb",
+   "units": {
+    "kJ/kg": {
+     "key": "kJ/kg",
+     "label": "kJ/kg",
+     "factor": 1000.0,
+     "offset": 0.0,
+     "decimals": 2
+    },
+    "Btu/lb": {
+     "key": "Btu/lb",
+     "label": "Btu/lb",
+     "factor": 2326.0,
+     "offset": -17863.68,
+     "decimals": 2
+    }
+   }
+  },
+  "enthalpy_difference": {
+   "si": "kJ/kg",
+   "us": "Btu/lb",
+   "units": {
+    "kJ/kg": {
+     "key": "kJ/kg",
+     "label": "kJ/kg",
+     "factor": 1000.0,
+     "offset": 0.0,
+     "decimals": 2
+    },
+    "Btu/lb": {
+     "key": "Btu/lb",
+     "label": "Btu/lb",
+     "factor": 2326.0,
+     "offset": 0.0,
+     "decimals": 2
+    }
+   }
+  },
+  "specific_volume": {
+   "si": "m3/kg",
+   "us": "ft3/lb",
+   "units": {
+    "m3/kg": {
+     "key": "m3/kg",
+     "label": "m³/kg",
+     "factor": 1.0,
+     "offset": 0.0,
+     "decimals": 4
+    },
+    "ft3/lb": {
+     "key": "ft3/lb",
+     "label": "ft³/lb",
+     "factor": 0.062427960576144616,
+     "offset": 0.0,
+     "decimals": 3
+    }
+   }
+  },
+  "density": {
+   "si": "kg/m3",
+   "us": "lb/ft3",
+   "units": {
+    "kg/m3": {
+     "key": "kg/m3",
+     "label": "kg/m³",
+     "factor": 1.0,
+     "offset": 0.0,
+     "decimals": 4
+    },
+    "lb/ft3": {
+     "key": "lb/ft3",
+     "label": "lb/ft³",
+     "factor": 16.018463373960138,
+     "offset": 0.0,
+     "decimals": 5
+    }
+   }
+  },
+  "airflow": {
+   "si": "L/s",
+   "us": "cfm",
+   "units": {
+    "L/s": {
+     "key": "L/s",
+     "label": "L/s",
+     "factor": 0.001,
+     "offset": 0.0,
+     "decimals": 0
+    },
+    "cfm": {
+     "key": "cfm",
+     "label": "cfm",
+     "factor": 0.0004719474432000001,
+     "offset": 0.0,
+     "decimals": 0
+    },
+    "m3/s": {
+     "key": "m3/s",
+     "label": "m³/s",
+     "factor": 1.0,
+     "offset": 0.0,
+     "decimals": 3
+    },
+    "m3/h": {
+     "key": "m3/h",
+     "label": "m³/h",
+     "factor": 0.0002777777777777778,
+     "offset": 0.0,
+     "decimals": 0
+    }
+   }
+  },
+  "mass_flow": {
+   "si": "kg/s",
+   "us": "lb/min",
+   "units": {
+    "kg/s": {
+     "key": "kg/s",
+     "label": "kg/s",
+     "factor": 1.0,
+     "offset": 0.0,
+     "decimals": 4
+    },
+    "lb/min": {
+     "key": "lb/min",
+     "label": "lb/min",
+     "factor": 0.007559872833333333,
+     "offset": 0.0,
+     "decimals": 2
+    }
+   }
+  },
+  "water_rate": {
+   "si": "kg/h",
+   "us": "lb/h",
+   "units": {
+    "kg/h": {
+     "key": "kg/h",
+     "label": "kg/h",
+     "factor": 0.0002777777777777778,
+     "offset": 0.0,
+     "decimals": 2
+    },
+    "lb/h": {
+     "key": "lb/h",
+     "label": "lb/h",
+     "factor": 0.00012599788055555556,
+     "offset": 0.0,
+     "decimals": 2
+    }
+   }
+  },
+  "water_per_day": {
+   "si": "L/day",
+   "us": "gal/day",
+   "units": {
+    "L/day": {
+     "key": "L/day",
+     "label": "L/day",
+     "factor": 1.1574074074074073e-05,
+     "offset": 0.0,
+     "decimals": 0
+    },
+    "gal/day": {
+     "key": "gal/day",
+     "label": "gal/day",
+     "factor": 4.3812636388888886e-05,
+     "offset": 0.0,
+     "decimals": 0
+    }
+   }
+  },
+  "power": {
+   "si": "kW",
+   "us": "Btu/h",
+   "units": {
+    "kW": {
+     "key": "kW",
+     "label": "kW",
+     "factor": 1000.0,
+     "offset": 0.0,
+     "decimals": 2
+    },
+    "Btu/h": {
+     "key": "Btu/h",
+     "label": "Btu/h",
+     "factor": 0.2930710701722222,
+     "offset": 0.0,
+     "decimals": 0
+    },
+    "ton": {
+     "key": "ton",
+     "label": "ton",
+     "factor": 3516.8528420666667,
+     "offset": 0.0,
+     "decimals": 2
+    },
+    "W": {
+     "key": "W",
+     "label": "W",
+     "factor": 1.0,
+     "offset": 0.0,
+     "decimals": 0
+    }
+   }
+  },
+  "tonnage": {
+   "si": "kW",
+   "us": "ton",
+   "units": {
+    "kW": {
+     "key": "kW",
+     "label": "kW",
+     "factor": 1000.0,
+     "offset": 0.0,
+     "decimals": 2
+    },
+    "ton": {
+     "key": "ton",
+     "label": "ton",
+     "factor": 3516.8528420666667,
+     "offset": 0.0,
+     "decimals": 2
+    }
+   }
+  },
+  "electric_power": {
+   "si": "W",
+   "us": "W",
+   "units": {
+    "W": {
+     "key": "W",
+     "label": "W",
+     "factor": 1.0,
+     "offset": 0.0,
+     "decimals": 0
+    }
+   }
+  },
+  "pressure": {
+   "si": "Pa",
+   "us": "inwc",
+   "units": {
+    "Pa": {
+     "key": "Pa",
+     "label": "Pa",
+     "factor": 1.0,
+     "offset": 0.0,
+     "decimals": 0
+    },
+    "inwc": {
+     "key": "inwc",
+     "label": "in. w.c.",
+     "factor": 249.08891,
+     "offset": 0.0,
+     "decimals": 2
+    }
+   }
+  },
+  "refrigerant_pressure": {
+   "si": "kPa",
+   "us": "psi",
+   "units": {
+    "kPa": {
+     "key": "kPa",
+     "label": "kPa",
+     "factor": 1000.0,
+     "offset": 0.0,
+     "decimals": 0
+    },
+    "psi": {
+     "key": "psi",
+     "label": "psi",
+     "factor": 6894.757293168,
+     "offset": 0.0,
+     "decimals": 1
+    },
+    "bar": {
+     "key": "bar",
+     "label": "bar",
+     "factor": 100000.0,
+     "offset": 0.0,
+     "decimals": 2
+    }
+   }
+  },
+  "heat_per_kelvin": {
+   "si": "W/K",
+   "us": "Btu/h/degF",
+   "units": {
+    "W/K": {
+     "key": "W/K",
+     "label": "W/K",
+     "factor": 1.0,
+     "offset": 0.0,
+     "decimals": 1
+    },
+    "Btu/h/degF": {
+     "key": "Btu/h/degF",
+     "label": "Btu/h°F",
+     "factor": 0.52752792631,
+     "offset": 0.0,
+     "decimals": 1
+    }
+   }
+  },
+  "thermal_resistance": {
+   "si": "m2K/W",
+   "us": "R",
+   "units": {
+    "m2K/W": {
+     "key": "m2K/W",
+     "label": "m²K/W",
+     "factor": 1.0,
+     "offset": 0.0,
+     "decimals": 2
+    },
+    "R": {
+     "key": "R",
+     "label": "R",
+     "factor": 0.17611018368230583,
+     "offset": 0.0,
+     "decimals": 1
+    }
+   }
+  },
+  "barometric_pressure": {
+   "si": "kPa",
+   "us": "inHg",
+   "units": {
+    "kPa": {
+     "key": "kPa",
+     "label": "kPa",
+     "factor": 1000.0,
+     "offset": 0.0,
+     "decimals": 2
+    },
+    "inHg": {
+     "key": "inHg",
+     "label": "inHg",
+     "factor": 3386.389,
+     "offset": 0.0,
+     "decimals": 2
+    },
+    "hPa": {
+     "key": "hPa",
+     "label": "hPa",
+     "factor": 100.0,
+     "offset": 0.0,
+     "decimals": 0
+    }
+   }
+  },
+  "length": {
+   "si": "m",
+   "us": "ft",
+   "units": {
+    "m": {
+     "key": "m",
+     "label": "m",
+     "factor": 1.0,
+     "offset": 0.0,
+     "decimals": 0
+    },
+    "ft": {
+     "key": "ft",
+     "label": "ft",
+     "factor": 0.3048,
+     "offset": 0.0,
+     "decimals": 0
+    }
+   }
+  },
+  "diameter": {
+   "si": "mm",
+   "us": "in",
+   "units": {
+    "mm": {
+     "key": "mm",
+     "label": "mm",
+     "factor": 0.001,
+     "offset": 0.0,
+     "decimals": 0
+    },
+    "in": {
+     "key": "in",
+     "label": "in",
+     "factor": 0.0254,
+     "offset": 0.0,
+     "decimals": 0
+    }
+   }
+  },
+  "depth": {
+   "si": "mm",
+   "us": "in",
+   "units": {
+    "mm": {
+     "key": "mm",
+     "label": "mm",
+     "factor": 0.001,
+     "offset": 0.0,
+     "decimals": 0
+    },
+    "in": {
+     "key": "in",
+     "label": "in",
+     "factor": 0.0254,
+     "offset": 0.0,
+     "decimals": 2
+    }
+   }
+  },
+  "velocity": {
+   "si": "m/s",
+   "us": "fpm",
+   "units": {
+    "m/s": {
+     "key": "m/s",
+     "label": "m/s",
+     "factor": 1.0,
+     "offset": 0.0,
+     "decimals": 2
+    },
+    "fpm": {
+     "key": "fpm",
+     "label": "fpm",
+     "factor": 0.00508,
+     "offset": 0.0,
+     "decimals": 0
+    }
+   }
+  },
+  "door": {
+   "si": "m",
+   "us": "ft",
+   "units": {
+    "m": {
+     "key": "m",
+     "label": "m",
+     "factor": 1.0,
+     "offset": 0.0,
+     "decimals": 2
+    },
+    "ft": {
+     "key": "ft",
+     "label": "ft",
+     "factor": 0.3048,
+     "offset": 0.0,
+     "decimals": 2
+    }
+   }
+  },
+  "force": {
+   "si": "N",
+   "us": "lbf",
+   "units": {
+    "N": {
+     "key": "N",
+     "label": "N",
+     "factor": 1.0,
+     "offset": 0.0,
+     "decimals": 1
+    },
+    "lbf": {
+     "key": "lbf",
+     "label": "lbf",
+     "factor": 4.4482216152605,
+     "offset": 0.0,
+     "decimals": 1
+    }
+   }
+  },
+  "resistance": {
+   "si": "ohm",
+   "us": "ohm",
+   "units": {
+    "ohm": {
+     "key": "ohm",
+     "label": "Ω",
+     "factor": 1.0,
+     "offset": 0.0,
+     "decimals": 0
+    }
+   }
+  },
+  "voltage": {
+   "si": "V",
+   "us": "V",
+   "units": {
+    "V": {
+     "key": "V",
+     "label": "V",
+     "factor": 1.0,
+     "offset": 0.0,
+     "decimals": 0
+    }
+   }
+  },
+  "current": {
+   "si": "A",
+   "us": "A",
+   "units": {
+    "A": {
+     "key": "A",
+     "label": "A",
+     "factor": 1.0,
+     "offset": 0.0,
+     "decimals": 1
+    }
+   }
+  },
+  "area": {
+   "si": "m2",
+   "us": "ft2",
+   "units": {
+    "m2": {
+     "key": "m2",
+     "label": "m²",
+     "factor": 1.0,
+     "offset": 0.0,
+     "decimals": 1
+    },
+    "ft2": {
+     "key": "ft2",
+     "label": "sq ft",
+     "factor": 0.09290304,
+     "offset": 0.0,
+     "decimals": 0
+    }
+   }
+  },
+  "duct_area": {
+   "si": "m2",
+   "us": "ft2",
+   "units": {
+    "m2": {
+     "key": "m2",
+     "label": "m²",
+     "factor": 1.0,
+     "offset": 0.0,
+     "decimals": 4
+    },
+    "ft2": {
+     "key": "ft2",
+     "label": "sq ft",
+     "factor": 0.09290304,
+     "offset": 0.0,
+     "decimals": 3
+    }
+   }
+  },
+  "opening": {
+   "si": "cm2",
+   "us": "in2",
+   "units": {
+    "cm2": {
+     "key": "cm2",
+     "label": "cm²",
+     "factor": 0.0001,
+     "offset": 0.0,
+     "decimals": 0
+    },
+    "in2": {
+     "key": "in2",
+     "label": "sq in",
+     "factor": 0.00064516,
+     "offset": 0.0,
+     "decimals": 1
+    }
+   }
+  },
+  "leakage_rate": {
+   "si": "L/s/100m2",
+   "us": "cfm/100ft2",
+   "units": {
+    "L/s/100m2": {
+     "key": "L/s/100m2",
+     "label": "L/s per 100 m²",
+     "factor": 1e-05,
+     "offset": 0.0,
+     "decimals": 1
+    },
+    "cfm/100ft2": {
+     "key": "cfm/100ft2",
+     "label": "cfm per 100 sq ft",
+     "factor": 5.080000000000001e-05,
+     "offset": 0.0,
+     "decimals": 1
+    }
+   }
+  },
+  "duration": {
+   "si": "min",
+   "us": "min",
+   "units": {
+    "min": {
+     "key": "min",
+     "label": "min",
+     "factor": 60.0,
+     "offset": 0.0,
+     "decimals": 0
+    }
+   }
+  },
+  "seconds": {
+   "si": "s",
+   "us": "s",
+   "units": {
+    "s": {
+     "key": "s",
+     "label": "s",
+     "factor": 1.0,
+     "offset": 0.0,
+     "decimals": 0
+    }
+   }
+  }
+ },
+ "readable": {
+  "dry_bulb": {
+   "key": "dry_bulb",
+   "name": "Dry bulb",
+   "kind": "temperature",
+   "possible": [
+    -60.0,
+    90.0
+   ],
+   "usual": [
+    -30.0,
+    60.0
+   ],
+   "assumed_plus_minus": 0.5,
+   "humidity": false,
+   "not_above": "",
+   "steady_per_10min": 0.3,
+   "repeatability": 0.15,
+   "short": "",
+   "on_a_key": "Dry bulb"
+  },
+  "relative_humidity": {
+   "key": "relative_humidity",
+   "name": "Relative humidity",
+   "kind": "relative_humidity",
+   "possible": [
+    0.0,
+    1.0
+   ],
+   "usual": [
+    0.05,
+    0.99
+   ],
+   "assumed_plus_minus": 0.03,
+   "humidity": true,
+   "not_above": "",
+   "steady_per_10min": 0.02,
+   "repeatability": 0.01,
+   "short": "RH",
+   "on_a_key": "RH"
+  },
+  "wet_bulb": {
+   "key": "wet_bulb",
+   "name": "Wet bulb",
+   "kind": "temperature",
+   "possible": [
+    -60.0,
+    60.0
+   ],
+   "usual": [
+    -30.0,
+    32.0
+   ],
+   "assumed_plus_minus": 0.5,
+   "humidity": true,
+   "not_above": "dry_bulb",
+   "steady_per_10min": 0.3,
+   "repeatability": 0.2,
+   "short": "",
+   "on_a_key": "Wet bulb"
+  },
+  "dew_point": {
+   "key": "dew_point",
+   "name": "Dew point",
+   "kind": "temperature",
+   "possible": [
+    -80.0,
+    60.0
+   ],
+   "usual": [
+    -40.0,
+    29.0
+   ],
+   "assumed_plus_minus": 0.8,
+   "humidity": true,
+   "not_above": "dry_bulb",
+   "steady_per_10min": 0.4,
+   "repeatability": 0.3,
+   "short": "",
+   "on_a_key": "Dew point"
+  },
+  "airflow": {
+   "key": "airflow",
+   "name": "Airflow",
+   "kind": "airflow",
+   "possible": [
+    0.0004719474432000001,
+    60.0
+   ],
+   "usual": [
+    0.014158423296000002,
+    15.0
+   ],
+   "assumed_plus_minus": 0.0,
+   "humidity": false,
+   "not_above": "",
+   "steady_per_10min": 0.0,
+   "repeatability": 0.0,
+   "short": "",
+   "on_a_key": "Airflow"
+  },
+  "velocity": {
+   "key": "velocity",
+   "name": "Velocity",
+   "kind": "velocity",
+   "possible": [
+    -30.0,
+    40.0
+   ],
+   "usual": [
+    0.3,
+    20.0
+   ],
+   "assumed_plus_minus": 0.2,
+   "humidity": false,
+   "not_above": "",
+   "steady_per_10min": 0.2,
+   "repeatability": 0.4,
+   "short": "",
+   "on_a_key": "Velocity"
+  },
+  "static_pressure": {
+   "key": "static_pressure",
+   "name": "Static pressure",
+   "kind": "pressure",
+   "possible": [
+    -2500.0,
+    2500.0
+   ],
+   "usual": [
+    -1000.0,
+    1000.0
+   ],
+   "assumed_plus_minus": 5.0,
+   "humidity": false,
+   "not_above": "",
+   "steady_per_10min": 5.0,
+   "repeatability": 3.0,
+   "short": "Static",
+   "on_a_key": "Static"
+  },
+  "pipe_temperature": {
+   "key": "pipe_temperature",
+   "name": "Pipe temperature",
+   "kind": "temperature",
+   "possible": [
+    -60.0,
+    120.0
+   ],
+   "usual": [
+    -20.0,
+    90.0
+   ],
+   "assumed_plus_minus": 1.0,
+   "humidity": false,
+   "not_above": "",
+   "steady_per_10min": 0.6,
+   "repeatability": 0.3,
+   "short": "Pipe",
+   "on_a_key": "Pipe"
+  },
+  "electric_power": {
+   "key": "electric_power",
+   "name": "Electric power",
+   "kind": "electric_power",
+   "possible": [
+    0.0,
+    500000.0
+   ],
+   "usual": [
+    20.0,
+    60000.0
+   ],
+   "assumed_plus_minus": 0.0,
+   "humidity": false,
+   "not_above": "",
+   "steady_per_10min": 60.0,
+   "repeatability": 60.0,
+   "short": "Power",
+   "on_a_key": "Power"
+  },
+  "gauge_pressure": {
+   "key": "gauge_pressure",
+   "name": "Gauge pressure",
+   "kind": "refrigerant_pressure",
+   "possible": [
+    -100000.0,
+    5000000.0
+   ],
+   "usual": [
+    50000.0,
+    4200000.0
+   ],
+   "assumed_plus_minus": 14000.0,
+   "humidity": false,
+   "not_above": "",
+   "steady_per_10min": 20000.0,
+   "repeatability": 7000.0,
+   "short": "Gauge",
+   "on_a_key": "Gauge"
+  },
+  "air_pressure": {
+   "key": "air_pressure",
+   "name": "Air pressure",
+   "kind": "barometric_pressure",
+   "possible": [
+    50000.0,
+    110000.0
+   ],
+   "usual": [
+    65000.0,
+    106000.0
+   ],
+   "assumed_plus_minus": 300.0,
+   "humidity": false,
+   "not_above": "",
+   "steady_per_10min": 200.0,
+   "repeatability": 50.0,
+   "short": "",
+   "on_a_key": "Air pressure"
+  },
+  "voltage": {
+   "key": "voltage",
+   "name": "Voltage",
+   "kind": "voltage",
+   "possible": [
+    0.0,
+    700.0
+   ],
+   "usual": [
+    20.0,
+    500.0
+   ],
+   "assumed_plus_minus": 3.0,
+   "humidity": false,
+   "not_above": "",
+   "steady_per_10min": 0.0,
+   "repeatability": 0.0,
+   "short": "Volts",
+   "on_a_key": "Volts"
+  },
+  "current": {
+   "key": "current",
+   "name": "Current",
+   "kind": "current",
+   "possible": [
+    0.0,
+    1000.0
+   ],
+   "usual": [
+    0.1,
+    200.0
+   ],
+   "assumed_plus_minus": 0.3,
+   "humidity": false,
+   "not_above": "",
+   "steady_per_10min": 0.0,
+   "repeatability": 0.0,
+   "short": "Amps",
+   "on_a_key": "Amps"
+  }
+ },
+ "humidity_choices": [
+  "relative_humidity",
+  "wet_bulb",
+  "dew_point"
+ ],
+ "usual_dry_bulb": {
+  "return": [
+   12.0,
+   36.0
+  ],
+  "mixed": [
+   2.0,
+   42.0
+  ],
+  "supply": [
+   3.0,
+   65.0
+  ],
+  "outdoor": [
+   -35.0,
+   48.0
+  ],
+  "extract": [
+   12.0,
+   36.0
+  ],
+  "exhaust": [
+   -20.0,
+   40.0
+  ],
+  "return_grille": [
+   12.0,
+   36.0
+  ],
+  "after_coil": [
+   0.0,
+   65.0
+  ],
+  "condenser_in": [
+   -35.0,
+   48.0
+  ],
+  "condenser_out": [
+   -30.0,
+   70.0
+  ]
+ },
+ "temporary_kinds": {
+  "override": "Override",
+  "jumper": "Jumper",
+  "wire": "Wire pulled",
+  "sensor": "Sensor unplugged",
+  "damper": "Damper blocked",
+  "test_hole": "Test hole open",
+  "filter": "Filter out",
+  "other": "Other"
+ },
+ "items": {
+  "filter_arrow": {
+   "agrees": "The arrow agrees",
+   "against": "It points the other way",
+   "no_filter": "No filter, or no arrow"
+  },
+  "fan_tap": {}
+ },
+ "parts": {
+  "measuring": "Measuring",
+  "cooling": "Cooling",
+  "refrigerant": "Refrigerant",
+  "heating": "Heating",
+  "statics": "Pressures",
+  "airflow": "Airflow",
+  "economizer": "Economizer",
+  "leakage": "Return leak",
+  "mixing": "Outdoor air",
+  "ventilation": "Ventilation"
+ },
+ "match_s": 120.0,
+ "steady_window_s": 180.0,
+ "duct_m": [
+  0.05,
+  6.0
+ ],
+ "economizer": {
+  "points": {
+   "outdoor_temperature": {
+    "name": "Outdoor sensor",
+    "kind": "temperature",
+    "shown_as": "",
+    "by_eye": false,
+    "on_off": false
+   },
+   "outdoor_humidity": {
+    "name": "Outdoor humidity",
+    "kind": "relative_humidity",
+    "shown_as": "",
+    "by_eye": false,
+    "on_off": false
+   },
+   "return_temperature": {
+    "name": "Return sensor",
+    "kind": "temperature",
+    "shown_as": "",
+    "by_eye": false,
+    "on_off": false
+   },
+   "return_humidity": {
+    "name": "Return humidity",
+    "kind": "relative_humidity",
+    "shown_as": "",
+    "by_eye": false,
+    "on_off": false
+   },
+   "mixed_temperature": {
+    "name": "Mixed-air sensor",
+    "kind": "temperature",
+    "shown_as": "",
+    "by_eye": false,
+    "on_off": false
+   },
+   "supply_temperature": {
+    "name": "Supply sensor",
+    "kind": "temperature",
+    "shown_as": "",
+    "by_eye": false,
+    "on_off": false
+   },
+   "room_temperature": {
+    "name": "Room sensor",
+    "kind": "temperature",
+    "shown_as": "",
+    "by_eye": false,
+    "on_off": false
+   },
+   "building_pressure": {
+    "name": "Building pressure",
+    "kind": "pressure",
+    "shown_as": "",
+    "by_eye": true,
+    "on_off": false
+   },
+   "cooling_setpoint": {
+    "name": "Cooling setpoint",
+    "kind": "temperature",
+    "shown_as": "",
+    "by_eye": false,
+    "on_off": false
+   },
+   "heating_setpoint": {
+    "name": "Heating setpoint",
+    "kind": "temperature",
+    "shown_as": "",
+    "by_eye": false,
+    "on_off": false
+   },
+   "occupied": {
+    "name": "Occupied",
+    "kind": "share",
+    "shown_as": "yes",
+    "by_eye": false,
+    "on_off": false
+   },
+   "damper_command": {
+    "name": "Damper command",
+    "kind": "share",
+    "shown_as": "",
+    "by_eye": false,
+    "on_off": false
+   },
+   "damper_position": {
+    "name": "Outdoor damper",
+    "kind": "share",
+    "shown_as": "",
+    "by_eye": true,
+    "on_off": false
+   },
+   "compressor": {
+    "name": "Compressor",
+    "kind": "share",
+    "shown_as": "",
+    "by_eye": true,
+    "on_off": true
+   },
+   "heating": {
+    "name": "Heating",
+    "kind": "share",
+    "shown_as": "",
+    "by_eye": false,
+    "on_off": false
+   },
+   "fan": {
+    "name": "Fan",
+    "kind": "share",
+    "shown_as": "",
+    "by_eye": true,
+    "on_off": true
+   },
+   "relief": {
+    "name": "Relief",
+    "kind": "share",
+    "shown_as": "",
+    "by_eye": true,
+    "on_off": false
+   },
+   "mode": {
+    "name": "Mode",
+    "kind": "text",
+    "shown_as": "",
+    "by_eye": false,
+    "on_off": false
+   },
+   "alarm": {
+    "name": "Alarm",
+    "kind": "text",
+    "shown_as": "",
+    "by_eye": false,
+    "on_off": false
+   },
+   "outdoor_share": {
+    "name": "Outdoor-air share by temperature",
+    "kind": "share",
+    "shown_as": "",
+    "by_eye": true,
+    "on_off": false
+   },
+   "alarming": {
+    "name": "Alarm shown",
+    "kind": "share",
+    "shown_as": "yes",
+    "by_eye": true,
+    "on_off": true
+   },
+   "overrides": {
+    "name": "Overrides left",
+    "kind": "ratio",
+    "shown_as": "count",
+    "by_eye": false,
+    "on_off": false
+   },
+   "damper_change": {
+    "name": "Damper command moved by",
+    "kind": "share",
+    "shown_as": "",
+    "by_eye": false,
+    "on_off": false
+   },
+   "mode_free": {
+    "name": "Cooling with outdoor air",
+    "kind": "share",
+    "shown_as": "",
+    "by_eye": false,
+    "on_off": false
+   }
+  },
+  "modes": {
+   "heating": "Heating",
+   "minimum": "Minimum air",
+   "free": "Outdoor air cools",
+   "free_and_compressor": "Outdoor air and compressor",
+   "compressor": "Compressor"
+  },
+  "heating_below_c": 8.0,
+  "cooling_from_c": 10.0,
+  "loops": [
+   {
+    "key": "supply_loop",
+    "name": "Supply temperature loop",
+    "setpoint": "supply_setpoint_c"
+   },
+   {
+    "key": "low_limit",
+    "name": "Mixed-air low limit",
+    "setpoint": "mixed_low_limit_c"
+   },
+   {
+    "key": "freeze",
+    "name": "Freeze protection",
+    "setpoint": "freeze_c"
+   },
+   {
+    "key": "changeover",
+    "name": "Changeover",
+    "setpoint": "high_limit_c"
+   }
+  ],
+  "places": {
+   "outdoor": "outdoor air",
+   "return": "return air",
+   "mixed": "mixed air",
+   "supply": "supply air"
+  },
+  "relief_ways": {
+   "barometric": {
+    "name": "Barometric damper",
+    "when": {
+     "text": "Short return, small building. Set by its counterweight to open below the building's limit, commonly at {low} to {high}.",
+     "numbers": {
+      "low": {
+       "value": 10.0,
+       "kind": "pressure"
+      },
+      "high": {
+       "value": 15.0,
+       "kind": "pressure"
+      }
+     }
+    }
+   },
+   "relief_fan": {
+    "name": "Relief fan",
+    "when": {
+     "text": "Building pressure rises though the damper is open, or wind holds it shut. Staged or variable, by building pressure.",
+     "numbers": {}
+    }
+   },
+   "return_fan": {
+    "name": "Return fan",
+    "when": {
+     "text": "Long ducted returns: the supply fan alone can't pull the air back and push it out.",
+     "numbers": {}
+    }
+   }
+  },
+  "hard_to_open_n": 67.0,
+  "curves": {
+   "10k type II": "10 kΩ type II",
+   "10k type III": "10 kΩ type III",
+   "1k platinum": "1 kΩ platinum"
+  }
+ }
+};

@@ -1,0 +1,59 @@
+/** What the core's tables hold; written as `tables.gen.ts` by tools/generated.py. */
+import type { components } from "../api/schema.gen";
+
+export interface Unit {
+  key: string;
+  label: string;
+  factor: number;
+  offset: number;
+  decimals: number;
+}
+
+export interface Readable {
+  key: string;
+  name: string;
+  kind: string;
+  possible: number[];
+  usual: number[];
+  humidity: boolean;
+  not_above: string;
+  /** As it stands on a narrow key. */
+  on_a_key: string;
+}
+
+/** A controller's point as tests speak of it. `shown_as`: yes, count, or a number with its unit. */
+export interface PointName {
+  name: string;
+  kind: string;
+  shown_as: string;
+  by_eye: boolean;
+  on_off: boolean;
+}
+
+interface Economizer {
+  points: Record<string, PointName>;
+  modes: Record<string, string>;
+  heating_below_c: number;
+  cooling_from_c: number;
+  loops: { key: string; name: string; setpoint: string }[];
+  places: Record<string, string>;
+  relief_ways: Record<string, { name: string; when: components["schemas"]["Sentence"] }>;
+  hard_to_open_n: number;
+  curves: Record<string, string>;
+}
+
+export interface Tables {
+  kinds: Record<string, { si: string; us: string; units: Record<string, Unit> }>;
+  readable: Record<string, Readable>;
+  humidity_choices: string[];
+  usual_dry_bulb: Record<string, number[]>;
+  temporary_kinds: Record<string, string>;
+  /** Things to see, with the answers that may be given. */
+  items: Record<string, Record<string, string>>;
+  parts: Record<string, string>;
+  match_s: number;
+  steady_window_s: number;
+  /** Smallest and largest inside of a duct. */
+  duct_m: number[];
+  economizer: Economizer;
+}
