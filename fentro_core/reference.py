@@ -13,8 +13,9 @@ from fentro_core.economizer.proof.step import BY_EYE, NAMES, ON_OFF, SHOWN_AS
 from fentro_core.economizer.relief import HARD_TO_OPEN_N, RELIEF_WAYS
 from fentro_core.economizer.sensors import CURVE_NAMES
 from fentro_core.instruments.matching import MATCH_S
-from fentro_core.instruments.quantities import HUMIDITY_CHOICES, READABLE, USUAL_DRY_BULB_C
+from fentro_core.instruments.quantities import HUMIDITY_CHOICES, READABLE, USUAL_DRY_BULB_C, Readable
 from fentro_core.instruments.steadiness import WINDOW_S
+from fentro_core.logbook.kinds import all_kinds
 from fentro_core.logbook.temporary import TEMPORARY_KINDS
 from fentro_core.parts import PARTS
 
@@ -26,7 +27,7 @@ def tables() -> Json:
             kind.key: {"si": kind.si.key, "us": kind.us.key, "units": {unit.key: write(unit) for unit in kind.units}}
             for kind in KINDS.values()
         },
-        "readable": {key: {**write(readable), "on_a_key": readable.on_a_key} for key, readable in READABLE.items()},
+        "readable": {key: _readable(readable) for key, readable in READABLE.items()},
         "humidity_choices": list(HUMIDITY_CHOICES),
         "usual_dry_bulb": {place: list(limits) for place, limits in USUAL_DRY_BULB_C.items()},
         "temporary_kinds": dict(TEMPORARY_KINDS),
@@ -37,6 +38,12 @@ def tables() -> Json:
         "duct_m": [SMALLEST_M, LARGEST_M],
         "economizer": _economizer(),
     }
+
+
+def _readable(readable: Readable) -> Json:
+    whole = write(readable)
+    shared = ("key", "name", "kind", "possible", "usual", "humidity", "not_above")
+    return {field: whole[field] for field in shared} | {"on_a_key": readable.on_a_key}
 
 
 def _economizer() -> Json:
@@ -60,4 +67,5 @@ def _economizer() -> Json:
         "relief_ways": {key: write(way) for key, way in RELIEF_WAYS.items()},
         "hard_to_open_n": HARD_TO_OPEN_N,
         "curves": CURVE_NAMES,
+        "entries": [key for key, kind in all_kinds().items() if kind.body.__module__.startswith("fentro_core.economizer")],
     }

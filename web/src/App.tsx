@@ -11,14 +11,14 @@ import {
 import { Unanswered } from "./api/client";
 import { queries, sessionQuery } from "./api/queries";
 import { DaySheet } from "./day/DaySheet";
+import { Broken } from "./frame/Broken";
+import { NotFound } from "./frame/NotFound";
 import { HistoryPage } from "./history/HistoryPage";
 import { InstrumentsPage } from "./instruments/InstrumentsPage";
 import { persister } from "./offline/keeping";
 import { queue } from "./queue/useQueue";
 import { SignIn } from "./session/SignIn";
-import { Broken } from "./shell/Broken";
 import { Keys } from "./shell/Keys";
-import { NotFound } from "./shell/NotFound";
 import { SystemPage } from "./systems/SystemPage";
 import { UnitSystemProvider } from "./units/UnitSystem";
 import { VisitPage, type VisitSearch } from "./visit/VisitPage";

@@ -1,10 +1,21 @@
 /** The core's calculations by name. */
 import { useQuery } from "@tanstack/react-query";
-import { api, ask } from "./client";
 import type { Quantity } from "../units/units";
+import { api, ask } from "./client";
+
+/** A calculation's result; what its inputs do not allow is refused with a sentence. */
+export async function calculate<Result extends object>(
+  name: string,
+  inputs: Record<string, unknown>,
+): Promise<Result> {
+  const answer = await ask(
+    api.POST("/api/v1/calculations/{name}", { params: { path: { name } }, body: inputs }),
+  );
+  return answer.result as Result;
+}
 
 /** A calculation's result for some inputs; nothing while an input is missing. */
-export function useCalculation<Result = Record<string, Quantity>>(
+export function useCalculation<Result extends object = Record<string, Quantity>>(
   name: string,
   inputs: Record<string, unknown> | undefined,
 ) {
@@ -12,11 +23,6 @@ export function useCalculation<Result = Record<string, Quantity>>(
     queryKey: ["calculation", name, inputs],
     enabled: inputs !== undefined,
     meta: { transient: true },
-    queryFn: async () => {
-      const answer = await ask(
-        api.POST("/api/v1/calculations/{name}", { params: { path: { name } }, body: inputs ?? {} }),
-      );
-      return answer.result as unknown as Result;
-    },
+    queryFn: () => calculate<Result>(name, inputs ?? {}),
   });
 }

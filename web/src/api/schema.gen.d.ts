@@ -3837,7 +3837,8 @@ export interface components {
          * WorkUp
          * @description Everything that follows from a snapshot.
          *
-         *     `reported`: what was said on arrival; `next_station`: where to read next; `diagnosed`: causes are known for it; `parts`: keys of the parts of the job that this system has.
+         *     `reported`: what was said on arrival; `next_station`: where to read next; `diagnosed`: causes are known for this kind of
+         *     system; `parts`: keys of the parts of the job that this system has.
          */
         WorkUp: {
             pressure: components["schemas"]["Quantity"];

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { dayQuery } from "../api/queries";
-import { Panel } from "./Panel";
+import { Panel } from "../shell/Panel";
 
 interface Found {
   to: string;

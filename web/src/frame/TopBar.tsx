@@ -6,11 +6,11 @@ import { api, ask } from "../api/client";
 import { sessionQuery } from "../api/queries";
 import { SettleClock } from "../live/SettleClock";
 import { persister } from "../offline/keeping";
+import { Mark } from "../shell/Mark";
+import { applyTheme, currentTheme } from "../shell/theme";
 import { OpenChanges } from "../temporary/OpenChanges";
 import { useUnits } from "../units/UnitSystem";
-import { Mark } from "./Mark";
 import { QueueState } from "./QueueState";
-import { applyTheme, currentTheme } from "./theme";
 
 /** 48 px: mark, where we are, clocks and states, units, theme, person. */
 export function TopBar({ place, children }: { place?: ReactNode; children?: ReactNode }) {

@@ -3,8 +3,8 @@ import { BatteryLow, Radio, TriangleAlert, Unplug } from "lucide-react";
 import { type FormEvent, useEffect, useState } from "react";
 import { api, ask, type Schemas, Unanswered } from "../api/client";
 import { instrumentListQuery, probesQuery } from "../api/queries";
+import { TopBar } from "../frame/TopBar";
 import { Loading } from "../shell/Loading";
-import { TopBar } from "../shell/TopBar";
 import { useUnits } from "../units/UnitSystem";
 import { number, readableOf, say, unitOf } from "../units/units";
 

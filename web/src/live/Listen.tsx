@@ -1,10 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { Hand } from "lucide-react";
 import { probesQuery } from "../api/queries";
-import { useKeys } from "../shell/Keys";
-import { readableOf } from "../units/units";
 import { useVisit } from "../logbook/context";
 import type { Page } from "../logbook/logbook";
+import { useKeys } from "../shell/Keys";
+import { readableOf } from "../units/units";
 import { LiveValue, StateWords } from "./LiveMark";
 import type { Channel } from "./types";
 import { useChannelsAt, useLive } from "./useLive";

@@ -1,17 +1,20 @@
 import { useMutation } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { api, ask, Unanswered } from "../api/client";
-import { Figure } from "../shell/Figure";
-import { useUnits } from "../units/UnitSystem";
-import { readableOf, say, show } from "../units/units";
+import { calculate } from "../api/calculate";
+import { Unanswered } from "../api/client";
+import type { BodyOf } from "../api/entries";
 import { useVisit } from "../logbook/context";
 import type { Page } from "../logbook/logbook";
+import { Figure } from "../shell/Figure";
+import { Tabs } from "../shell/Tabs";
+import { tables } from "../units/tables.gen";
+import { useUnits } from "../units/UnitSystem";
+import { readableOf, say, show } from "../units/units";
 import { LiveValue } from "./LiveMark";
 import { ToolHead } from "./Probes";
 import type { LiveStream } from "./stream";
 import { useLive } from "./useLive";
 
-const MATCH_S = 120;
 const QUANTITIES = ["dry_bulb", "relative_humidity"];
 
 /** Two minutes side by side in the same air: then differences between these probes carry only their scatter. */
@@ -52,30 +55,23 @@ function Guided({ stream }: { stream: LiveStream }) {
   );
   const chosen = able.filter((channel) => !left.includes(channel.instrument));
   const clock = picture?.at ? new Date(picture.at).getTime() / 1000 : 0;
-  const elapsed = started ? Math.min(Math.max(clock - started.at, 0), MATCH_S) : 0;
+  const elapsed = started ? Math.min(Math.max(clock - started.at, 0), tables.match_s) : 0;
   const lost = started
     ? able.filter((channel) => started.instruments.includes(channel.instrument) && channel.lost)
     : [];
 
   const write = useMutation({
     mutationFn: async (given: { series: Record<string, number[]>; seconds: number }) => {
-      const summed = await ask(
-        api.POST("/api/v1/calculations/{name}", {
-          params: { path: { name: "measuring.match_summary" } },
-          body: { ...given, quantity },
-        }),
-      );
-      const result = summed.result as unknown as { probes: Record<string, unknown>[] };
-      await record(
-        "match",
-        { quantity, seconds: given.seconds, probes: result.probes },
-        { phase: "as_found" },
-      );
+      const { probes } = await calculate<{ probes: BodyOf<"match">["probes"] }>("measuring.match_summary", {
+        ...given,
+        quantity,
+      });
+      await record("match", { quantity, seconds: given.seconds, probes }, { phase: "as_found" });
     },
   });
 
   useEffect(() => {
-    if (!started || done.current || elapsed < MATCH_S) return;
+    if (!started || done.current || elapsed < tables.match_s) return;
     done.current = true;
     const series = inStep(stream, quantity, started);
     write.mutate({ series, seconds: elapsed });
@@ -86,21 +82,14 @@ function Guided({ stream }: { stream: LiveStream }) {
     write.error instanceof Unanswered ? write.error.problem?.refusals?.[0]?.sentence : undefined;
   return (
     <section className="panel space-y-3 p-4" aria-label="Match">
-      <div role="tablist" aria-label="What is matched" className="flex gap-2">
-        {QUANTITIES.map((each) => (
-          <button
-            key={each}
-            type="button"
-            role="tab"
-            aria-selected={quantity === each}
-            disabled={started !== undefined}
-            className={`btn touch ${quantity === each ? "btn-primary" : ""}`}
-            onClick={() => setQuantity(each)}
-          >
-            {readableOf(each).name}
-          </button>
-        ))}
-      </div>
+      <Tabs
+        label="What is matched"
+        look="keys"
+        items={QUANTITIES.map((each) => ({ key: each, name: readableOf(each).name }))}
+        chosen={quantity}
+        choose={setQuantity}
+        disabled={started !== undefined}
+      />
       {able.length < 2 ? (
         <p>
           Take at least two probes in the hand: under Live probes, choose “in the hand” for those that hang at
@@ -138,10 +127,10 @@ function Guided({ stream }: { stream: LiveStream }) {
           <progress
             className="progress progress-primary h-3 w-full"
             value={elapsed}
-            max={MATCH_S}
+            max={tables.match_s}
             aria-label="Time held together"
           />
-          <p className="reading text-2xl">{Math.ceil(MATCH_S - elapsed)} s more</p>
+          <p className="reading text-2xl">{Math.ceil(tables.match_s - elapsed)} s more</p>
           {lost.length > 0 && (
             <p role="alert">
               {lost.map((channel) => channel.name).join(", ")} is out of reach: bring it closer.

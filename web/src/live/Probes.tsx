@@ -2,13 +2,12 @@ import { useQuery } from "@tanstack/react-query";
 import { ArrowLeft } from "lucide-react";
 import { probesQuery } from "../api/queries";
 import { useVisit } from "../logbook/context";
-import type { Page } from "../logbook/logbook";
+import { ofKind, type Station } from "../logbook/logbook";
+import { SelectField } from "../shell/fields";
 import { Battery, LiveValue, StateWords } from "./LiveMark";
 import { Trends } from "./Trends";
 import type { Channel } from "./types";
 import { useLive } from "./useLive";
-
-type Station = Page["work_up"]["path"]["stations"][number];
 
 /** Hang each probe at its place once; it stays there for the visit. */
 export function Probes() {
@@ -119,53 +118,44 @@ export function HangAt({
   disabled?: boolean;
 }) {
   const { page, entries, record } = useVisit();
-  const waiting = entries.findLast(
-    (entry) => entry.kind === "assignment" && entry.waiting && entry.body.instrument === instrument,
+  const waiting = ofKind(entries, "assignment").findLast(
+    (entry) => entry.waiting && entry.body.instrument === instrument,
   );
   const told = page.work_up.assigned?.find((each) => each.instrument === instrument);
-  const station = waiting ? String(waiting.body.station) : (told?.station ?? "");
-  const point = waiting ? Number(waiting.body.point) : (told?.point ?? 1);
+  const station = waiting ? waiting.body.station : (told?.station ?? "");
+  const point = waiting ? (waiting.body.point ?? 1) : (told?.point ?? 1);
   const able = page.work_up.path.stations.filter((each) => canRead(each, quantities));
   const hang = (nextStation: string, nextPoint: number) =>
     void record("assignment", { instrument, station: nextStation, point: nextPoint }, { phase: "as_found" });
   return (
     <div className="flex gap-2">
-      <label className="min-w-0 flex-1">
-        <span className="sr-only">Where it hangs</span>
-        <select
-          className="select touch w-full truncate pr-8"
-          value={station}
-          disabled={disabled}
-          onChange={(event) => hang(event.target.value, 1)}
-        >
-          <option value="">in the hand</option>
-          {able.map((each) => (
-            <option key={each.id} value={each.id}>
-              {each.name}
-            </option>
-          ))}
-        </select>
-      </label>
+      <SelectField
+        className="min-w-0 flex-1"
+        label="Where it hangs"
+        quiet
+        value={station || IN_HAND.key}
+        disabled={disabled}
+        onChange={(next) => hang(next === IN_HAND.key ? "" : next, 1)}
+        options={[IN_HAND, ...able.map((each) => ({ key: each.id, name: each.name }))]}
+      />
       {station && (
-        <label>
-          <span className="sr-only">Point</span>
-          <select
-            className="select touch w-[5.5rem]"
-            value={point}
-            disabled={disabled}
-            onChange={(event) => hang(station, Number(event.target.value))}
-          >
-            {[1, 2, 3, 4, 5, 6, 7, 8].map((each) => (
-              <option key={each} value={each}>
-                pt {each}
-              </option>
-            ))}
-          </select>
-        </label>
+        <SelectField
+          className="w-[5.5rem]"
+          label="Point"
+          quiet
+          value={String(point)}
+          disabled={disabled}
+          onChange={(next) => hang(station, Number(next))}
+          options={POINTS}
+        />
       )}
     </div>
   );
 }
+
+const IN_HAND = { key: "hand", name: "in the hand" };
+
+const POINTS = [1, 2, 3, 4, 5, 6, 7, 8].map((each) => ({ key: String(each), name: `pt ${each}` }));
 
 const canRead = (station: Station, quantities: string[]): boolean =>
   station.kind !== "traverse" && quantities.some((quantity) => station.quantities.includes(quantity));

@@ -1,9 +1,9 @@
 import { useEffect, useRef } from "react";
 import type uPlot from "uplot";
 import "uplot/dist/uPlot.min.css";
+import { useVisit } from "../logbook/context";
 import { useUnits } from "../units/UnitSystem";
 import { fromSi, readableOf, unitOf } from "../units/units";
-import { useVisit } from "../logbook/context";
 import { useLive } from "./useLive";
 
 const HEIGHT_PX = 190;

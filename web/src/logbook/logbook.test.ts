@@ -1,9 +1,9 @@
 import { describe, expect, it } from "vitest";
 import type { Waiting } from "../queue/store";
 import { putIn, symbols } from "../visit/formula";
-import { type Logged, merged, type Page, readingsAt, standing } from "./logbook";
+import { type Logged, type LoggedReading, merged, type Page, readingsAt, standing } from "./logbook";
 
-const reading = (id: string, value: number, more: object = {}): Logged => ({
+const reading = (id: string, value: number, more: { replaces?: string } = {}): LoggedReading => ({
   id,
   kind: "reading",
   phase: "as_found",
@@ -18,11 +18,11 @@ const reading = (id: string, value: number, more: object = {}): Logged => ({
 
 describe("the logbook on the device", () => {
   it("counts what is not replaced or taken back", () => {
-    const entries = [
+    const entries: Logged[] = [
       reading("a", 42),
       reading("b", 24, { replaces: "a" }),
       reading("c", 23),
-      { ...reading("d", 0), kind: "withdrawal", replaces: "c" },
+      { ...reading("d", 0), kind: "withdrawal", body: {}, replaces: "c" },
     ];
     expect(standing(entries).map((entry) => entry.id)).toEqual(["b"]);
     expect(readingsAt(entries, "return", "as_found")).toHaveLength(1);

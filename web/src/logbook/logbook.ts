@@ -35,13 +35,12 @@ export function standing(entries: Logged[]): Logged[] {
 }
 
 /** Those of one kind, in their order. */
-export function ofKind<K extends Kind>(entries: Logged[], kind: K): LoggedOf<K>[] {
-  const is = (entry: Logged): entry is Logged & LoggedOf<K> => entry.kind === kind;
-  return entries.filter(is);
+export function ofKind<K extends Kind>(entries: Logged[], kind: K): Extract<Logged, { kind: K }>[] {
+  return entries.filter((entry): entry is Extract<Logged, { kind: K }> => entry.kind === kind);
 }
 
 /** Standing entries of one kind. */
-export const standingOf = <K extends Kind>(entries: Logged[], kind: K): LoggedOf<K>[] =>
+export const standingOf = <K extends Kind>(entries: Logged[], kind: K): Extract<Logged, { kind: K }>[] =>
   ofKind(standing(entries), kind);
 
 /** Every result of a phase: those of the job as a whole, and those on the pages of its parts. */
@@ -64,6 +63,8 @@ export const traversesOf = (phase: PhaseShown | undefined) => [
   ...(phase?.pages.airflow?.traverses ?? []),
   ...(phase?.pages.ventilation?.traverses ?? []),
 ];
+
+export type Traverse = ReturnType<typeof traversesOf>[number];
 
 /** The point of a reading; the first where none is said. */
 export const pointOf = (entry: LoggedReading): number => entry.body.point ?? 1;

@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
-import type { Waiting } from "../queue/store";
 import type { Logged, Page } from "../logbook/logbook";
-import { afterAnswer, openChanges, stillOpen } from "./open";
+import type { Waiting } from "../queue/store";
+import { afterAnswer, openChanges, stillOpen } from "./openChanges";
 
 const change = (entry: string, more = {}) => ({
   entry,

@@ -1,9 +1,9 @@
 import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useDeferredValue } from "react";
 import { api, ask, Unanswered } from "../api/client";
+import { useVisit } from "../logbook/context";
 import { useUnits } from "../units/UnitSystem";
 import { inWords, say } from "../units/units";
-import { useVisit } from "../logbook/context";
 import type { HumidityValue } from "./place";
 
 const FIELD: Record<string, string> = {

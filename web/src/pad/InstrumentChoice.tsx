@@ -1,3 +1,4 @@
+import { SelectField } from "../shell/fields";
 import type { useInstrument } from "./instruments";
 
 /** What is read with; remembered on this device for the quantity. */
@@ -8,21 +9,19 @@ export function InstrumentChoice({
   choose,
 }: { quantity: string } & ReturnType<typeof useInstrument>) {
   return (
-    <label className="block">
-      <span className="mb-1 block text-sm">Instrument</span>
-      <select
-        className="select touch w-full"
-        value={chosen ? String(chosen.id) : "none"}
-        onChange={(event) => choose(event.target.value)}
-      >
-        {able.map((each) => (
-          <option key={String(each.id)} value={String(each.id)}>
-            {each.name}
-            {each.overdue ? ", calibration overdue" : ""}
-          </option>
-        ))}
-        <option value="none">Not listed: {quantity === "airflow" ? "±10 %" : "a wide ± is assumed"}</option>
-      </select>
-    </label>
+    <SelectField
+      label="Instrument"
+      value={chosen ? String(chosen.id) : NONE}
+      onChange={choose}
+      options={[
+        ...able.map((each) => ({
+          key: String(each.id),
+          name: each.name + (each.overdue ? ", calibration overdue" : ""),
+        })),
+        { key: NONE, name: `Not listed: ${quantity === "airflow" ? "±10 %" : "a wide ± is assumed"}` },
+      ]}
+    />
   );
 }
+
+const NONE = "none";

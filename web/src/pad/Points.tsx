@@ -1,9 +1,9 @@
 import { Undo2 } from "lucide-react";
+import { useVisit } from "../logbook/context";
+import { type LoggedReading, pointOf } from "../logbook/logbook";
 import { Figure } from "../shell/Figure";
 import { useUnits } from "../units/UnitSystem";
 import { readableOf, say } from "../units/units";
-import { useVisit } from "../logbook/context";
-import { type Logged, readingOf } from "../logbook/logbook";
 import { asTyped, inUnits } from "./asTyped";
 
 /** What has been read at this station: each value can be read again or taken back; average and spread beside. */
@@ -14,9 +14,9 @@ export function Points({
   takeBack,
 }: {
   station: string;
-  readings: Logged[];
-  correct: (entry: Logged) => void;
-  takeBack: (entry: Logged) => void;
+  readings: LoggedReading[];
+  correct: (entry: LoggedReading) => void;
+  takeBack: (entry: LoggedReading) => void;
 }) {
   const { shown } = useVisit();
   const { system } = useUnits();
@@ -28,7 +28,7 @@ export function Points({
       </p>
     );
   }
-  const sorted = [...readings].sort((a, b) => readingOf(a).point - readingOf(b).point);
+  const sorted = [...readings].sort((a, b) => pointOf(a) - pointOf(b));
   return (
     <div>
       {result?.trouble && (
@@ -67,11 +67,11 @@ function PointLine({
   correct,
   takeBack,
 }: {
-  entry: Logged;
-  correct: (entry: Logged) => void;
-  takeBack: (entry: Logged) => void;
+  entry: LoggedReading;
+  correct: (entry: LoggedReading) => void;
+  takeBack: (entry: LoggedReading) => void;
 }) {
-  const reading = readingOf(entry);
+  const reading = entry.body;
   const { system } = useUnits();
   const name = readableOf(reading.quantity).name;
   const [value, typed] = [inUnits(entry, system), asTyped(entry)];
@@ -84,10 +84,10 @@ function PointLine({
       <button
         type="button"
         className="touch flex min-w-0 flex-1 items-center gap-3 px-3 text-left hover:bg-base-200"
-        aria-label={`Read again: point ${reading.point}, ${name}, ${value}`}
+        aria-label={`Read again: point ${pointOf(entry)}, ${name}, ${value}`}
         onClick={() => correct(entry)}
       >
-        <span className="w-5 quiet">{reading.point}</span>
+        <span className="w-5 quiet">{pointOf(entry)}</span>
         <span className="min-w-0 flex-1">
           <span className="block truncate leading-tight">{name}</span>
           {known && (
@@ -112,7 +112,7 @@ function PointLine({
       <button
         type="button"
         className="btn btn-ghost touch"
-        aria-label={`Take back: point ${reading.point}, ${name}, ${value}`}
+        aria-label={`Take back: point ${pointOf(entry)}, ${name}, ${value}`}
         onClick={() => takeBack(entry)}
       >
         <Undo2 size={18} aria-hidden="true" />

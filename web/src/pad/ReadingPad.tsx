@@ -3,10 +3,12 @@ import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { HangHere, Listen } from "../live/Listen";
 import type { Channel } from "../live/types";
 import { useChannelsAt } from "../live/useLive";
+import { useVisit } from "../logbook/context";
+import { type LoggedReading, pointOf, readingsAt, type Station } from "../logbook/logbook";
+import { SelectField, TextField } from "../shell/fields";
+import { Tabs } from "../shell/Tabs";
 import { useUnits } from "../units/UnitSystem";
 import { fromSi, humidityChoices, readableOf, toSi, unitOf } from "../units/units";
-import { useVisit } from "../logbook/context";
-import { type Logged, type Page, readingOf, readingsAt } from "../logbook/logbook";
 import { Derived } from "./Derived";
 import { InstrumentChoice } from "./InstrumentChoice";
 import { useInstrument } from "./instruments";
@@ -34,7 +36,7 @@ export function ReadingPad({ station: stationId }: { station: string }) {
   const place = chosen ?? firstOpen(readings, humidity, order);
   const [typed, setTyped] = useState("");
   const [refused, setRefused] = useState<Slip | undefined>();
-  const [correcting, setCorrecting] = useState<Logged | undefined>();
+  const [correcting, setCorrecting] = useState<LoggedReading | undefined>();
   const [known, setKnown] = useState("");
   const instrument = useInstrument(place.quantity);
 
@@ -84,8 +86,7 @@ export function ReadingPad({ station: stationId }: { station: string }) {
     const before =
       correcting ??
       readings.find((entry) => {
-        const reading = readingOf(entry);
-        return reading.point === place.point && reading.quantity === place.quantity;
+        return pointOf(entry) === place.point && entry.body.quantity === place.quantity;
       });
     void record("reading", body, before ? { replaces: before.id, reason: "read again" } : {});
     goTo(following(place, humidity, readings, order));
@@ -104,8 +105,7 @@ export function ReadingPad({ station: stationId }: { station: string }) {
       held: channel.held,
     };
     const before = readings.find((entry) => {
-      const reading = readingOf(entry);
-      return reading.point === channel.point && reading.quantity === channel.quantity;
+      return pointOf(entry) === channel.point && entry.body.quantity === channel.quantity;
     });
     void record("reading", body, {
       ...(before ? { replaces: before.id, reason: "read again" } : {}),
@@ -141,19 +141,16 @@ export function ReadingPad({ station: stationId }: { station: string }) {
             <X size={20} aria-hidden="true" />
           </button>
         </div>
-        <div role="tablist" aria-label="What is read" className="mt-1 grid auto-cols-fr grid-flow-col gap-1">
-          {tabs.map((quantity) => (
-            <button
-              key={quantity}
-              type="button"
-              role="tab"
-              aria-selected={quantity === place.quantity}
-              className={`btn touch px-1 leading-tight ${quantity === place.quantity ? "btn-primary" : ""}`}
-              onClick={() => goTo({ ...place, quantity, point: quantity === "airflow" ? 1 : place.point })}
-            >
-              {shortName(quantity)}
-            </button>
-          ))}
+        <div className="mt-1">
+          <Tabs
+            label="What is read"
+            look="keys"
+            items={tabs.map((quantity) => ({ key: quantity, name: readableOf(quantity).on_a_key }))}
+            chosen={place.quantity}
+            choose={(quantity) =>
+              goTo({ ...place, quantity, point: quantity === "airflow" ? 1 : place.point })
+            }
+          />
         </div>
         {!typing && <Listen station={station} quantities={tabs} hold={hold} />}
         {listening && !typing && (
@@ -204,8 +201,7 @@ export function ReadingPad({ station: stationId }: { station: string }) {
           station={stationId}
           readings={readings}
           correct={(entry) => {
-            const reading = readingOf(entry);
-            goTo({ point: reading.point, quantity: reading.quantity });
+            goTo({ point: pointOf(entry), quantity: entry.body.quantity });
             setCorrecting(entry);
           }}
           takeBack={(entry) =>
@@ -232,24 +228,7 @@ function keepFocus(event: PointerEvent): void {
   if (event.target instanceof HTMLElement && event.target.closest("button")) event.preventDefault();
 }
 
-const takeLabel = (correcting: Logged | undefined): string => (correcting ? "Take instead" : "Take");
-
-const SHORT: Record<string, string> = {
-  dry_bulb: "Dry bulb",
-  relative_humidity: "RH",
-  wet_bulb: "Wet bulb",
-  dew_point: "Dew point",
-  airflow: "Airflow",
-  velocity: "Velocity",
-  static_pressure: "Static",
-  pipe_temperature: "Pipe",
-  electric_power: "Power",
-  voltage: "Volts",
-  current: "Amps",
-};
-const shortName = (quantity: string): string => SHORT[quantity] ?? quantity;
-
-type Station = Page["work_up"]["path"]["stations"][number];
+const takeLabel = (correcting: LoggedReading | undefined): string => (correcting ? "Take instead" : "Take");
 
 /** What is read at a station without an air state, in order; at a register the flow comes first. */
 function orderOf(station: Station | undefined): string[] {
@@ -299,39 +278,24 @@ function SlipWords({
 function KnownWidth({ unit, known, type }: { unit: string; known: string; type: (known: string) => void }) {
   const odd = known !== "" && !(Number(known) > 0);
   return (
-    <label className="block wide:col-span-2">
-      <span className="mb-1 block text-sm">Known to ± {unit}, if better told than by the instrument</span>
-      <input
-        className={`input touch w-full ${odd ? "border-error" : ""}`}
-        inputMode="decimal"
-        value={known}
-        aria-invalid={odd}
-        onChange={(event) => type(event.target.value.replace(",", "."))}
-      />
-      {odd && (
-        <span role="alert" className="block">
-          This must be a number above zero, or empty.
-        </span>
-      )}
-    </label>
+    <TextField
+      className="wide:col-span-2"
+      label={`Known to ± ${unit}, if better told than by the instrument`}
+      mode="decimal"
+      value={known}
+      onChange={(text) => type(text.replace(",", "."))}
+      wrong={odd ? "This must be a number above zero, or empty." : ""}
+    />
   );
 }
 
 function HumidityChoice({ humidity, choose }: { humidity: string; choose: (kind: string) => void }) {
   return (
-    <label className="block">
-      <span className="mb-1 block text-sm">Humidity read as</span>
-      <select
-        className="select touch w-full"
-        value={humidity}
-        onChange={(event) => choose(event.target.value)}
-      >
-        {humidityChoices.map((kind) => (
-          <option key={kind} value={kind}>
-            {readableOf(kind).name}
-          </option>
-        ))}
-      </select>
-    </label>
+    <SelectField
+      label="Humidity read as"
+      value={humidity}
+      onChange={choose}
+      options={humidityChoices.map((kind) => ({ key: kind, name: readableOf(kind).name }))}
+    />
   );
 }

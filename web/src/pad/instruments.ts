@@ -15,7 +15,12 @@ export function useInstrument(quantity: string) {
   const [choices, setChoices] = useState<Record<string, string>>({});
   const key = keyOf(quantity);
   const wanted = choices[key] ?? localStorage.getItem(key);
-  const chosen = wanted === "none" ? undefined : (able.find((each) => String(each.id) === wanted) ?? able[0]);
+  const chosen =
+    wanted === "none"
+      ? undefined
+      : (able.find((each) => String(each.id) === wanted) ??
+        able.find((each) => each.first_for?.includes(quantity)) ??
+        able[0]);
   return {
     able,
     chosen,

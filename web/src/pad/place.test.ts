@@ -1,11 +1,11 @@
 import { describe, expect, it } from "vitest";
+import type { LoggedReading } from "../logbook/logbook";
 import { unitOf } from "../units/units";
-import type { Logged } from "../logbook/logbook";
 import { asTyped, inUnits } from "./asTyped";
 import { dryBulbAt, firstOpen, following, humidityAt, typedHumidity } from "./place";
 
 let count = 0;
-const read = (point: number, quantity: string, value: number, unit = "degC"): Logged => {
+const read = (point: number, quantity: string, value: number, unit = "degC"): LoggedReading => {
   count += 1;
   return {
     id: String(count),

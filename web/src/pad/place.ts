@@ -1,6 +1,7 @@
 /** Which value of which point comes next at a station, and what is already known there. */
+
+import { type LoggedReading, pointOf } from "../logbook/logbook";
 import { humidityChoices, namedUnit, readableOf, toSi, type Unit } from "../units/units";
-import { type Logged, readingOf } from "../logbook/logbook";
 
 export interface Place {
   point: number;
@@ -9,12 +10,12 @@ export interface Place {
 
 export const isHumidity = (quantity: string): boolean => humidityChoices.includes(quantity);
 
-function has(readings: Logged[], point: number, test: (quantity: string) => boolean): boolean {
-  return readings.some((entry) => readingOf(entry).point === point && test(readingOf(entry).quantity));
+function has(readings: LoggedReading[], point: number, test: (quantity: string) => boolean): boolean {
+  return readings.some((entry) => pointOf(entry) === point && test(entry.body.quantity));
 }
 
 /** The first thing not yet read here; `order`: what is read where there is no air state. */
-export function firstOpen(readings: Logged[], humidity: string, order: string[] = []): Place {
+export function firstOpen(readings: LoggedReading[], humidity: string, order: string[] = []): Place {
   if (order.length > 0) {
     const open = order.find((quantity) => !has(readings, 1, (read) => read === quantity));
     if (open) return { point: 1, quantity: open };
@@ -27,31 +28,34 @@ export function firstOpen(readings: Logged[], humidity: string, order: string[] 
 }
 
 /** After dry bulb comes humidity of the same point, after that the next point. */
-export function following(place: Place, humidity: string, readings: Logged[], order: string[] = []): Place {
+export function following(
+  place: Place,
+  humidity: string,
+  readings: LoggedReading[],
+  order: string[] = [],
+): Place {
   if (order.length > 1) {
     return { ...place, quantity: order[order.indexOf(place.quantity) + 1] ?? order[0] ?? place.quantity };
   }
   if (order.length === 1) {
-    const last = Math.max(place.point, ...readings.map((entry) => readingOf(entry).point));
+    const last = Math.max(place.point, ...readings.map((entry) => pointOf(entry)));
     return { point: last + 1, quantity: place.quantity };
   }
   if (place.quantity === "airflow" || place.quantity === "velocity") return place;
   if (place.quantity === "dry_bulb" && !has(readings, place.point, isHumidity)) {
     return { point: place.point, quantity: humidity };
   }
-  const last = Math.max(place.point, ...readings.map((entry) => readingOf(entry).point));
+  const last = Math.max(place.point, ...readings.map((entry) => pointOf(entry)));
   return { point: last + 1, quantity: "dry_bulb" };
 }
 
-function siOf(entry: Logged): number {
-  const reading = readingOf(entry);
+function siOf(entry: LoggedReading): number {
+  const reading = entry.body;
   return toSi(reading.value, namedUnit(readableOf(reading.quantity).kind, reading.unit));
 }
 
-export function dryBulbAt(readings: Logged[], point: number): number | undefined {
-  const found = readings.find(
-    (entry) => readingOf(entry).point === point && readingOf(entry).quantity === "dry_bulb",
-  );
+export function dryBulbAt(readings: LoggedReading[], point: number): number | undefined {
+  const found = readings.find((entry) => pointOf(entry) === point && entry.body.quantity === "dry_bulb");
   return found && siOf(found);
 }
 
@@ -60,11 +64,9 @@ export interface HumidityValue {
   value: number;
 }
 
-export function humidityAt(readings: Logged[], point: number): HumidityValue | undefined {
-  const found = readings.find(
-    (entry) => readingOf(entry).point === point && isHumidity(readingOf(entry).quantity),
-  );
-  return found && { quantity: readingOf(found).quantity, value: siOf(found) };
+export function humidityAt(readings: LoggedReading[], point: number): HumidityValue | undefined {
+  const found = readings.find((entry) => pointOf(entry) === point && isHumidity(entry.body.quantity));
+  return found && { quantity: found.body.quantity, value: siOf(found) };
 }
 
 export function typedHumidity(

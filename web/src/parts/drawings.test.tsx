@@ -1,17 +1,17 @@
 import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { renderToStaticMarkup } from "react-dom/server";
 import { describe, expect, it } from "vitest";
-import { Causes } from "./diagnosis/Causes";
 import { IndexChart } from "../history/IndexChart";
-import { ReturnLeak } from "./leakage/ReturnLeak";
-import { Pressures } from "./statics/Pressures";
-import { UnitSystemProvider } from "../units/UnitSystem";
 import { type Visit, VisitContext } from "../logbook/context";
 import type { Page, PhaseShown } from "../logbook/logbook";
+import { UnitSystemProvider } from "../units/UnitSystem";
 import { FourWay } from "./cooling/FourWay";
-import { Heating } from "./heating/Heating";
+import Split from "./cooling/Split";
+import Causes from "./diagnosis/Causes";
+import Heating from "./heating/Heating";
 import { ProbePlaces } from "./heating/ProbePlaces";
-import { Split } from "./cooling/Split";
+import ReturnLeak from "./leakage/ReturnLeak";
+import Pressures from "./statics/Pressures";
 
 globalThis.localStorage = {
   getItem: () => "SI",
@@ -58,7 +58,8 @@ function visit(
   const phase = {
     phase: "as_found",
     results: [],
-    rail: [],
+    verdicts: [],
+    pages: {},
     stations: [],
     mode: "cooling",
     ...shown,
@@ -69,12 +70,10 @@ function visit(
     entries: [],
     phase: "as_found",
     mayWrite,
-    part: "numbers",
     record: async () => ({}) as never,
     openStep: () => undefined,
     openStation: () => undefined,
     openWorking: () => undefined,
-    openPart: () => undefined,
     section: undefined,
     openSection: () => {},
     openTool: () => undefined,
@@ -138,7 +137,7 @@ describe("heating", () => {
   };
 
   it("shows the rise on its range, the outlet over its most, who may act, and carbon monoxide first", () => {
-    const page = drawn(<Heating />, visit({ heating, mode: "heating" }));
+    const page = drawn(<Heating />, visit({ pages: { heating }, mode: "heating" }));
     expect(page.indexOf("Carbon monoxide")).toBeLessThan(page.indexOf("40.0"));
     expect(page).toContain("19.4 K");
     expect(page).toContain("the plate allows at most 60.0 °C");
@@ -148,7 +147,7 @@ describe("heating", () => {
   it("says what to do first when nothing is read, and leaves gas words out where there is no gas", () => {
     const page = drawn(
       <Heating />,
-      visit({ heating: { ...heating, rise: null, outlet: null, carbon_monoxide: "" } }),
+      visit({ pages: { heating: { ...heating, rise: null, outlet: null, carbon_monoxide: "" } } }),
     );
     expect(page).toContain("ten minutes");
     expect(page).not.toContain("Carbon monoxide");
@@ -156,9 +155,9 @@ describe("heating", () => {
 });
 
 describe("split", () => {
-  const school = (key: string, used: boolean) => ({
+  const target = (key: string, used: boolean) => ({
     key,
-    name: `School ${key}`,
+    name: `Way ${key}`,
     reason: "Because.",
     target: number(12),
     mark: "off" as const,
@@ -166,7 +165,12 @@ describe("split", () => {
   });
 
   it("marks the one used, and says what is lacking for the drawing", () => {
-    const page = drawn(<Split />, visit({ schools: [school("band", false), school("own", true)] }));
+    const page = drawn(
+      <Split />,
+      visit({
+        pages: { cooling: { targets: [target("band", false), target("own", true)], four_way: null } },
+      }),
+    );
     expect(page.match(/>used</g)).toHaveLength(1);
     expect(page).toContain("Needs outdoor air");
     expect(page).toContain("Only certified persons connect gauges");
@@ -210,7 +214,7 @@ describe("pressures", () => {
   };
 
   it("draws the line, names its numbers for a reader, and says who sets the limit", () => {
-    const page = drawn(<Pressures />, visit({ statics }));
+    const page = drawn(<Pressures />, visit({ pages: { statics } }));
     expect(page).toContain(
       "Static pressure along the air: Return static −24 Pa, Static after the filter −130 Pa",
     );
@@ -219,8 +223,8 @@ describe("pressures", () => {
   });
 
   it("offers the taps that are not read, to those who may write", () => {
-    expect(drawn(<Pressures />, visit({ statics: null }))).toContain("Return static");
-    expect(drawn(<Pressures />, visit({ statics: null }, undefined, false))).not.toContain("Return static");
+    expect(drawn(<Pressures />, visit({}))).toContain("Return static");
+    expect(drawn(<Pressures />, visit({}, undefined, false))).not.toContain("Return static");
   });
 });
 
@@ -284,10 +288,10 @@ describe("causes", () => {
 });
 
 describe("return leak", () => {
-  const leak = { opened: [words("Points differ.")], begun: true, missing: ["Air around the duct"] };
+  const leakage = { opened: [words("Points differ.")], begun: true, missing: ["Air around the duct"] };
 
   it("says why it opened and what is still to read", () => {
-    const page = drawn(<ReturnLeak />, visit({ leak }));
+    const page = drawn(<ReturnLeak />, visit({ pages: { leakage } }));
     expect(page).toContain("Points differ.");
     expect(page).toContain("Air around the duct");
     expect(page).toContain("Note the run");
@@ -295,16 +299,19 @@ describe("return leak", () => {
 
   it("says when to come back, and why two answers may differ", () => {
     expect(
-      drawn(<ReturnLeak />, visit({ leak: { ...leak, come_back: words("Come back at noon.") } })),
+      drawn(
+        <ReturnLeak />,
+        visit({ pages: { leakage: { ...leakage, come_back: words("Come back at noon.") } } }),
+      ),
     ).toContain("noon");
     const apart = {
-      ...leak,
+      ...leakage,
       verdict: words("Leaks."),
       mark: "off" as const,
       disagreement: words("Apart."),
       explains: [words("Layers.")],
     };
-    expect(drawn(<ReturnLeak />, visit({ leak: apart }))).toContain("Layers.");
+    expect(drawn(<ReturnLeak />, visit({ pages: { leakage: apart } }))).toContain("Layers.");
   });
 });
 

@@ -1,37 +1,56 @@
 import { describe, expect, it } from "vitest";
 import { axesOf } from "../history/scale";
+import { type Page, type PhaseShown, resultOf } from "../logbook/logbook";
+import { tabOf } from "../visit/steps/StepPages";
+import { PAGES, type PartPage, pagesOf, stepOf } from ".";
 import { frameOf } from "./cooling/fourWay";
 import { profileOf } from "./statics/profile";
-import type { PhaseShown } from "../logbook/logbook";
-import { resultOf } from "../logbook/logbook";
-import { tabsOf } from "../visit/steps/Parts";
 
 const phase = (more: Partial<PhaseShown>): PhaseShown =>
-  ({ phase: "as_found", results: [], rail: [], stations: [], mode: "cooling", ...more }) as PhaseShown;
-const leak = { opened: [], begun: false, missing: [] };
+  ({
+    phase: "as_found",
+    results: [],
+    verdicts: [],
+    stations: [],
+    pages: {},
+    mode: "cooling",
+    ...more,
+  }) as PhaseShown;
+const leakage = { opened: [], begun: false, missing: [] };
+const visit = (more: Partial<Page["work_up"]> = {}) =>
+  ({ parts: [], diagnosed: true, ...more }) as Page["work_up"];
+const keys = (step: PartPage["step"], work_up = visit(), shown = phase({})) =>
+  pagesOf(step, work_up, shown).map((each) => each.key);
 
-describe("the parts of Work out", () => {
-  it("has one part for a ventilator and no rise where nothing heats", () => {
-    expect(tabsOf(phase({})).map((tab) => tab.part)).toEqual(["numbers"]);
-    expect(tabsOf(phase({ leak })).map((tab) => tab.part)).not.toContain("heating");
+describe("pages of the parts", () => {
+  it("has none for a ventilator, and none of a part that this phase does not have", () => {
+    expect(keys("work_out", visit({ diagnosed: false }))).toEqual([]);
+    expect(keys("work_out", visit(), phase({ pages: { leakage } }))).toEqual(["causes", "leakage"]);
   });
 
-  it("leaves the split out while heating", () => {
-    expect(tabsOf(phase({ leak, mode: "heating" })).map((tab) => tab.part)).not.toContain("split");
+  it("belongs to a step, and to a part that the system has", () => {
+    expect(keys("set_up")).toEqual([]);
+    expect(keys("set_up", visit({ parts: ["economizer"] }))).toContain("minimum");
+    expect(keys("prove", visit({ parts: ["economizer"] }))).toEqual(["tests", "loops"]);
+    expect(PAGES.map((each) => stepOf(each.key))).toEqual(PAGES.map((each) => each.step));
+    expect(stepOf("elsewhere")).toBeUndefined();
+  });
+
+  it("has a name of its own for each page", () => {
+    expect(new Set(PAGES.map((each) => each.key)).size).toBe(PAGES.length);
   });
 
   it("shows the gravest mark of each part, and how many causes stand", () => {
     const finding = (why_not: string | null) => ({ key: "x", why_not }) as never;
-    const tabs = tabsOf(
-      phase({
-        leak: { ...leak, opened: [{ text: "warm", numbers: {} }] },
-        findings: [finding(null), finding("no")],
-        statics: { taps: [], drops: [{ mark: "watch" }, { mark: "off" }] as never },
-      }),
-    );
-    expect(tabs.find((tab) => tab.part === "causes")?.says).toBe("1");
-    expect(tabs.find((tab) => tab.part === "pressures")?.mark).toBe("off");
-    expect(tabs.find((tab) => tab.part === "leak")?.mark).toBe("watch");
+    const shown = phase({
+      pages: { leakage, statics: { taps: [], drops: [] } },
+      marks: { statics: "off", leakage: "watch" },
+      findings: [finding(null), finding("no")],
+    });
+    const tabs = pagesOf("work_out", visit(), shown).map((each) => tabOf(each, shown));
+    expect(tabs.find((tab) => tab.key === "causes")?.says).toBe("1");
+    expect(tabs.find((tab) => tab.key === "statics")?.mark).toBe("off");
+    expect(tabs.find((tab) => tab.key === "leakage")?.mark).toBe("watch");
   });
 });
 
@@ -39,8 +58,10 @@ describe("numbers by key", () => {
   it("finds a drop and a leak share as well as a result", () => {
     const shown = phase({
       results: [{ key: "split", name: "Split", quantity: null }],
-      statics: { taps: [], drops: [{ drop: { key: "drop_filter", name: "Filter" } }] as never },
-      leak: { ...leak, results: [{ key: "leak_share", name: "Share", quantity: null }] },
+      pages: {
+        statics: { taps: [], drops: [{ drop: { key: "drop_filter", name: "Filter" } }] as never },
+        leakage: { ...leakage, results: [{ key: "leak_share", name: "Share", quantity: null }] },
+      },
     });
     expect(["split", "drop_filter", "leak_share"].map((key) => resultOf(shown, key)?.key)).toEqual([
       "split",

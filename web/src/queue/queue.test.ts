@@ -1,8 +1,8 @@
 import "fake-indexeddb/auto";
 import { afterEach, beforeEach, describe, expect, it, vi } from "vitest";
 import { type Schemas, Unanswered } from "../api/client";
+import type { NewEntry } from "../api/entries";
 import { Queue } from "./queue";
-import type { NewEntry } from "./store";
 import * as store from "./store";
 
 type Receipt = Schemas["Receipt"];

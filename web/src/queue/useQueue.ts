@@ -1,6 +1,6 @@
 import { useSyncExternalStore } from "react";
-import { Queue, type QueueState } from "./queue";
 import type { BodyOf, Kind, NewEntry, NewEntryOf, Phase } from "../api/entries";
+import { Queue, type QueueState } from "./queue";
 
 export const queue = new Queue();
 
@@ -25,6 +25,6 @@ export function newEntry<K extends Kind>(
 
 /** Take an entry of any kind to a visit: safe on the device when this resolves. */
 export async function take<K extends Kind>(visit: string, entry: NewEntryOf<K>): Promise<NewEntryOf<K>> {
-  await queue.take(visit, [entry as unknown as NewEntry]);
+  await queue.take(visit, [entry as NewEntry]);
   return entry;
 }

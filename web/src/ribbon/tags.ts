@@ -1,11 +1,11 @@
 /** What hangs under the band at each station. */
 import type { Channel, State } from "../live/types";
 import { useLive } from "../live/useLive";
+import { useVisit } from "../logbook/context";
+import { type LoggedReading, readingsAt } from "../logbook/logbook";
 import { useQueue } from "../queue/useQueue";
 import { useUnits } from "../units/UnitSystem";
 import { namedUnit, number, type Quantity, readableOf, type System, show } from "../units/units";
-import { useVisit } from "../logbook/context";
-import { type Logged, readingOf, readingsAt } from "../logbook/logbook";
 
 export interface Tag {
   station: string;
@@ -83,8 +83,8 @@ export function liveState(channels: Channel[]): State | "lost" | undefined {
   return order.find((state) => channels.some((channel) => channel.state === state));
 }
 
-function lastTyped(waiting: Logged[]): string {
-  const read = waiting.map(readingOf);
+function lastTyped(waiting: LoggedReading[]): string {
+  const read = waiting.map((entry) => entry.body);
   const last = read.findLast((reading) => reading.quantity === "dry_bulb") ?? read.at(-1);
   if (!last) return "";
   const unit = namedUnit(readableOf(last.quantity).kind, last.unit);

@@ -1,7 +1,7 @@
 import { useNavigate } from "@tanstack/react-router";
 import { useEffect, useState } from "react";
+import { Finder } from "../frame/Finder";
 import { useUnits } from "../units/UnitSystem";
-import { Finder } from "./Finder";
 import { Panel } from "./Panel";
 
 const KEYS: [string, string][] = [

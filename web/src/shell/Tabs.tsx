@@ -1,6 +1,6 @@
 import type { ReactNode } from "react";
-import { Tab, TabList, TabPanel, Tabs as AriaTabs } from "react-aria-components";
-import { MARK_WORDS, type MarkName, VerdictMark } from "./VerdictMark";
+import { Tabs as AriaTabs, Tab, TabList, TabPanel } from "react-aria-components";
+import { type MarkName, VerdictMark } from "./VerdictMark";
 
 export interface TabItem {
   key: string;
@@ -51,7 +51,7 @@ export function Tabs({
           <Tab id={item.key} className={({ isSelected }) => (look === "page" ? page : key)(isSelected)}>
             {item.name}
             {item.says && <span className="rounded bg-base-200 px-1.5 text-sm">{item.says}</span>}
-            {item.mark && <VerdictMark mark={item.mark} size={18} title={MARK_WORDS[item.mark]} />}
+            {item.mark && <VerdictMark mark={item.mark} size={18} />}
           </Tab>
         )}
       </TabList>
@@ -69,5 +69,4 @@ const page = (selected: boolean): string =>
     selected ? "border-primary font-semibold" : "border-transparent hover:bg-base-200"
   }`;
 
-const key = (selected: boolean): string =>
-  `btn touch px-1 leading-tight ${selected ? "btn-primary" : ""}`;
+const key = (selected: boolean): string => `btn touch px-1 leading-tight ${selected ? "btn-primary" : ""}`;

@@ -1,6 +1,7 @@
 /** One set of fields for the whole interface: text, numbers in the user's units, one of a few, one of many. */
 import type { ReactNode } from "react";
 import {
+  TextField as AriaTextField,
   Button,
   FieldError,
   Input,
@@ -13,9 +14,14 @@ import {
   Select,
   SelectValue,
   TextArea,
-  TextField as AriaTextField,
 } from "react-aria-components";
-import { type Control, Controller, type FieldPath, type FieldValues, type RegisterOptions } from "react-hook-form";
+import {
+  type Control,
+  Controller,
+  type FieldPath,
+  type FieldValues,
+  type RegisterOptions,
+} from "react-hook-form";
 import { useUnits } from "../units/UnitSystem";
 import { typedSi, unitOf } from "../units/units";
 

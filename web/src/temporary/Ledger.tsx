@@ -1,12 +1,18 @@
 import { useQuery } from "@tanstack/react-query";
 import { ArrowLeft, Unplug } from "lucide-react";
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
+import { useForm } from "react-hook-form";
 import { api, ask } from "../api/client";
+import type { BodyOf } from "../api/entries";
 import { colleaguesQuery, sessionQuery } from "../api/queries";
-import { Trouble, useAsked } from "../parts/economizer/useEconomizer";
-import { clockTime } from "../shell/when";
 import { useVisit } from "../logbook/context";
-import { KINDS, type OpenChange, openChanges } from "./open";
+import { Trouble, useAsked } from "../logbook/controller";
+import { type OpenChange, openChanges } from "../logbook/openChanges";
+import { FormChoices, FormSelect, FormText, filled } from "../shell/fields";
+import { clockTime } from "../shell/when";
+import { temporaryKinds } from "../units/units";
+
+type TemporaryKind = NonNullable<BodyOf<"temporary">["kind"]>;
 
 /** The ledger in the bench's place: note a temporary change in a few taps, see what stands open. */
 export function Ledger() {
@@ -63,9 +69,9 @@ function useRelease() {
 /** All that the app holds at the connected controller, released at once and confirmed by it. */
 function ReleaseAll() {
   const { page, entries, mayWrite } = useVisit();
-  const overrides = openChanges(page, entries).filter((change) => change.kindName === KINDS.override);
+  const overrides = openChanges(page, entries).filter((change) => change.kind === "override");
   const release = useRelease();
-  if (!page.economizer || !mayWrite) return null;
+  if (!page.work_up.parts?.includes("economizer") || !mayWrite) return null;
   const still = release.data?.not_released ?? [];
   return (
     <div className="panel space-y-2 p-4">
@@ -162,42 +168,29 @@ function HandOn({ change, onDone }: { change: string; onDone: () => void }) {
   const { record } = useVisit();
   const people = useQuery(colleaguesQuery);
   const session = useQuery(sessionQuery);
-  const [to, setTo] = useState("");
-  const [reason, setReason] = useState("");
-  const [tried, setTried] = useState(false);
+  const { control, handleSubmit } = useForm({ defaultValues: { to: "", reason: "" } });
   const others = (people.data ?? []).filter((each) => String(each.id) !== String(session.data?.person?.id));
-  const send = async (event: FormEvent) => {
-    event.preventDefault();
-    setTried(true);
+  const send = handleSubmit(async ({ to, reason }) => {
     const person = others.find((each) => String(each.id) === to);
-    if (!person || !reason.trim()) return;
+    if (!person) return;
     await record("handed_on", { change, to, to_name: person.name, reason }, { phase: "as_left" });
     onDone();
-  };
+  });
   return (
     <form onSubmit={send} className="mt-3 grid gap-3 wide:grid-cols-2" noValidate>
-      <label className="block">
-        <span className="mb-1 block">Who takes it over</span>
-        <select className="select touch w-full" value={to} onChange={(event) => setTo(event.target.value)}>
-          <option value="">Choose</option>
-          {others.map((each) => (
-            <option key={String(each.id)} value={String(each.id)}>
-              {each.name}
-            </option>
-          ))}
-        </select>
-        {tried && !to && <span role="alert">Choose who takes it over.</span>}
-      </label>
-      <label className="block">
-        <span className="mb-1 block">Why it stays open</span>
-        <input
-          className="input touch w-full"
-          value={reason}
-          maxLength={4000}
-          onChange={(event) => setReason(event.target.value)}
-        />
-        {tried && !reason.trim() && <span role="alert">Say why it is left open.</span>}
-      </label>
+      <FormSelect
+        control={control}
+        name="to"
+        label="Who takes it over"
+        options={others.map((each) => ({ key: String(each.id), name: each.name }))}
+        rules={filled("Choose who takes it over.")}
+      />
+      <FormText
+        control={control}
+        name="reason"
+        label="Why it stays open"
+        rules={filled("Say why it is left open.")}
+      />
       <div className="flex gap-2">
         <button type="submit" className="btn btn-primary touch">
           Hand it on
@@ -210,62 +203,29 @@ function HandOn({ change, onDone }: { change: string; onDone: () => void }) {
   );
 }
 
-const EMPTY = { what: "", kind: "override", undo: "" };
+const EMPTY: { what: string; kind: TemporaryKind; undo: string } = { what: "", kind: "override", undo: "" };
 
 function NewChange() {
   const { record, mayWrite } = useVisit();
-  const [form, setForm] = useState(EMPTY);
-  const [tried, setTried] = useState(false);
+  const { control, handleSubmit, reset } = useForm({ defaultValues: EMPTY });
   if (!mayWrite) return null;
-  const send = async (event: FormEvent) => {
-    event.preventDefault();
-    setTried(true);
-    if (!form.what.trim()) return;
-    await record("temporary", form, { phase: "as_found" });
-    setForm(EMPTY);
-    setTried(false);
-  };
+  const send = handleSubmit(async (change) => {
+    await record("temporary", change, { phase: "as_found" });
+    reset();
+  });
   return (
     <form onSubmit={send} className="panel space-y-3 p-4" noValidate aria-labelledby="new-change">
       <h2 id="new-change" className="font-semibold text-lg">
         Note a temporary change
       </h2>
-      <fieldset>
-        <legend className="sr-only">What kind</legend>
-        <div className="flex flex-wrap gap-2">
-          {Object.entries(KINDS).map(([key, name]) => (
-            <button
-              key={key}
-              type="button"
-              aria-pressed={form.kind === key}
-              className={`btn touch ${form.kind === key ? "btn-neutral" : ""}`}
-              onClick={() => setForm({ ...form, kind: key })}
-            >
-              {name}
-            </button>
-          ))}
-        </div>
-      </fieldset>
-      <label className="block">
-        <span className="mb-1 block">What was changed</span>
-        <input
-          className={`input touch w-full ${tried && !form.what.trim() ? "border-error" : ""}`}
-          value={form.what}
-          maxLength={4000}
-          aria-invalid={tried && !form.what.trim()}
-          onChange={(event) => setForm({ ...form, what: event.target.value })}
-        />
-        {tried && !form.what.trim() && <span role="alert">Say what was changed for the test.</span>}
-      </label>
-      <label className="block">
-        <span className="mb-1 block">How to undo it (optional)</span>
-        <input
-          className="input touch w-full"
-          value={form.undo}
-          maxLength={4000}
-          onChange={(event) => setForm({ ...form, undo: event.target.value })}
-        />
-      </label>
+      <FormChoices control={control} name="kind" label="What kind" quiet options={temporaryKinds} />
+      <FormText
+        control={control}
+        name="what"
+        label="What was changed"
+        rules={filled("Say what was changed for the test.")}
+      />
+      <FormText control={control} name="undo" label="How to undo it (optional)" />
       <button type="submit" className="btn btn-primary touch text-base">
         Note it
       </button>

@@ -2,9 +2,9 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { ChevronRight, Unplug } from "lucide-react";
 import { temporaryQuery } from "../api/queries";
+import { stillOpen } from "../logbook/openChanges";
 import { newEntry, queue, useQueue } from "../queue/useQueue";
 import { when } from "../shell/when";
-import { stillOpen } from "./open";
 
 /** What was left open, on top of the day: handed to me first, then of my own visits. */
 export function MyChanges() {

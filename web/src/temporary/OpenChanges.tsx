@@ -2,8 +2,8 @@ import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { Unplug } from "lucide-react";
 import { sessionQuery, temporaryQuery } from "../api/queries";
+import { stillOpen } from "../logbook/openChanges";
 import { useQueue } from "../queue/useQueue";
-import { stillOpen } from "./open";
 
 /** How many temporary changes stand open and are mine, on every page; the way to the oldest. */
 export function OpenChanges() {

@@ -736,12 +736,8 @@ export const tables: Tables = {
     -30.0,
     60.0
    ],
-   "assumed_plus_minus": 0.5,
    "humidity": false,
    "not_above": "",
-   "steady_per_10min": 0.3,
-   "repeatability": 0.15,
-   "short": "",
    "on_a_key": "Dry bulb"
   },
   "relative_humidity": {
@@ -756,12 +752,8 @@ export const tables: Tables = {
     0.05,
     0.99
    ],
-   "assumed_plus_minus": 0.03,
    "humidity": true,
    "not_above": "",
-   "steady_per_10min": 0.02,
-   "repeatability": 0.01,
-   "short": "RH",
    "on_a_key": "RH"
   },
   "wet_bulb": {
@@ -776,12 +768,8 @@ export const tables: Tables = {
     -30.0,
     32.0
    ],
-   "assumed_plus_minus": 0.5,
    "humidity": true,
    "not_above": "dry_bulb",
-   "steady_per_10min": 0.3,
-   "repeatability": 0.2,
-   "short": "",
    "on_a_key": "Wet bulb"
   },
   "dew_point": {
@@ -796,12 +784,8 @@ export const tables: Tables = {
     -40.0,
     29.0
    ],
-   "assumed_plus_minus": 0.8,
    "humidity": true,
    "not_above": "dry_bulb",
-   "steady_per_10min": 0.4,
-   "repeatability": 0.3,
-   "short": "",
    "on_a_key": "Dew point"
   },
   "airflow": {
@@ -816,12 +800,8 @@ export const tables: Tables = {
     0.014158423296000002,
     15.0
    ],
-   "assumed_plus_minus": 0.0,
    "humidity": false,
    "not_above": "",
-   "steady_per_10min": 0.0,
-   "repeatability": 0.0,
-   "short": "",
    "on_a_key": "Airflow"
   },
   "velocity": {
@@ -836,12 +816,8 @@ export const tables: Tables = {
     0.3,
     20.0
    ],
-   "assumed_plus_minus": 0.2,
    "humidity": false,
    "not_above": "",
-   "steady_per_10min": 0.2,
-   "repeatability": 0.4,
-   "short": "",
    "on_a_key": "Velocity"
   },
   "static_pressure": {
@@ -856,12 +832,8 @@ export const tables: Tables = {
     -1000.0,
     1000.0
    ],
-   "assumed_plus_minus": 5.0,
    "humidity": false,
    "not_above": "",
-   "steady_per_10min": 5.0,
-   "repeatability": 3.0,
-   "short": "Static",
    "on_a_key": "Static"
   },
   "pipe_temperature": {
@@ -876,12 +848,8 @@ export const tables: Tables = {
     -20.0,
     90.0
    ],
-   "assumed_plus_minus": 1.0,
    "humidity": false,
    "not_above": "",
-   "steady_per_10min": 0.6,
-   "repeatability": 0.3,
-   "short": "Pipe",
    "on_a_key": "Pipe"
   },
   "electric_power": {
@@ -896,12 +864,8 @@ export const tables: Tables = {
     20.0,
     60000.0
    ],
-   "assumed_plus_minus": 0.0,
    "humidity": false,
    "not_above": "",
-   "steady_per_10min": 60.0,
-   "repeatability": 60.0,
-   "short": "Power",
    "on_a_key": "Power"
   },
   "gauge_pressure": {
@@ -916,12 +880,8 @@ export const tables: Tables = {
     50000.0,
     4200000.0
    ],
-   "assumed_plus_minus": 14000.0,
    "humidity": false,
    "not_above": "",
-   "steady_per_10min": 20000.0,
-   "repeatability": 7000.0,
-   "short": "Gauge",
    "on_a_key": "Gauge"
   },
   "air_pressure": {
@@ -936,12 +896,8 @@ export const tables: Tables = {
     65000.0,
     106000.0
    ],
-   "assumed_plus_minus": 300.0,
    "humidity": false,
    "not_above": "",
-   "steady_per_10min": 200.0,
-   "repeatability": 50.0,
-   "short": "",
    "on_a_key": "Air pressure"
   },
   "voltage": {
@@ -956,12 +912,8 @@ export const tables: Tables = {
     20.0,
     500.0
    ],
-   "assumed_plus_minus": 3.0,
    "humidity": false,
    "not_above": "",
-   "steady_per_10min": 0.0,
-   "repeatability": 0.0,
-   "short": "Volts",
    "on_a_key": "Volts"
   },
   "current": {
@@ -976,12 +928,8 @@ export const tables: Tables = {
     0.1,
     200.0
    ],
-   "assumed_plus_minus": 0.3,
    "humidity": false,
    "not_above": "",
-   "steady_per_10min": 0.0,
-   "repeatability": 0.0,
-   "short": "Amps",
    "on_a_key": "Amps"
   }
  },
@@ -1313,6 +1261,19 @@ export const tables: Tables = {
    "10k type II": "10 kΩ type II",
    "10k type III": "10 kΩ type III",
    "1k platinum": "1 kΩ platinum"
-  }
+  },
+  "entries": [
+   "plan_setting",
+   "outdoor_need",
+   "damper_read",
+   "test_seen",
+   "point_list",
+   "point_read",
+   "configuration",
+   "alarm",
+   "alarm_check",
+   "alarm_closed",
+   "intake"
+  ]
  }
 };

@@ -40,6 +40,8 @@ interface Economizer {
   relief_ways: Record<string, { name: string; when: components["schemas"]["Sentence"] }>;
   hard_to_open_n: number;
   curves: Record<string, string>;
+  /** Kinds of entries from which its pages follow. */
+  entries: string[];
 }
 
 export interface Tables {

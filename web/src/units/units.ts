@@ -96,10 +96,13 @@ export function say(sentence: Sentence, system: System): string {
 
 /** What was typed as a number in the user's units, in SI; undefined for what is none. */
 export function typedSi(text: string, kind: Kind, system: System): number | undefined {
-  const tidy = text.trim().replace(",", ".").replace("−", "-");
-  if (!tidy || !Number.isFinite(Number(tidy))) return undefined;
-  return toSi(Number(tidy), unitOf(kind, system));
+  const si = siOf(text, kind, system);
+  return text.trim() && Number.isFinite(si) ? si : undefined;
 }
+
+/** The same where a field's rule has let the number pass. */
+export const siOf = (text: string, kind: Kind, system: System): number =>
+  toSi(Number(text.trim().replace(",", ".").replace("−", "-")), unitOf(kind, system));
 
 /** An SI value as one would type it. */
 export function asTyped(value: number | null | undefined, kind: Kind, system: System): string {

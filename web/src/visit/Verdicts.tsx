@@ -1,18 +1,19 @@
 import { useNavigate, useParams, useSearch } from "@tanstack/react-router";
 import { ChevronRight, Dot } from "lucide-react";
+import { useVisit } from "../logbook/context";
+import { type PhaseShown, resultOf } from "../logbook/logbook";
+import { stepOf } from "../parts";
 import { Figure } from "../shell/Figure";
 import { MARK_WORDS, type MarkName, VerdictMark } from "../shell/VerdictMark";
 import { useUnits } from "../units/UnitSystem";
 import { say } from "../units/units";
-import { partOf, useVisit } from "../logbook/context";
-import { type Page, resultOf } from "../logbook/logbook";
 
-type Line = Page["work_up"]["phases"][number]["rail"][number];
+type Line = PhaseShown["verdicts"][number];
 
 export const PHASE_NAMES: Record<string, string> = { as_found: "As found", as_left: "As left" };
 
 /** What stands, gravest first; each line opens its working. */
-export function Rail({ onChosen }: { onChosen?: () => void }) {
+export function Verdicts({ onChosen }: { onChosen?: () => void }) {
   const { page, shown } = useVisit();
   return (
     <div>
@@ -20,7 +21,7 @@ export function Rail({ onChosen }: { onChosen?: () => void }) {
         <h2 className="font-semibold">What stands</h2>
         {page.work_up.phases.length > 1 ? <PhaseSwitch /> : <span className="quiet text-sm">as found</span>}
       </div>
-      {shown.rail.length === 0 && (
+      {shown.verdicts.length === 0 && (
         <p className="px-4 py-2">
           {shown.results.length === 0
             ? "Nothing to judge on this kind of system yet. The air at each station stands under Measure."
@@ -28,20 +29,19 @@ export function Rail({ onChosen }: { onChosen?: () => void }) {
         </p>
       )}
       <ul className="divide-y divide-base-300">
-        {shown.rail.map((line) => (
-          <RailLine key={line.key} line={line} onChosen={onChosen} />
+        {shown.verdicts.map((line) => (
+          <VerdictLine key={line.key} line={line} onChosen={onChosen} />
         ))}
       </ul>
     </div>
   );
 }
 
-function RailLine({ line, onChosen }: { line: Line; onChosen?: () => void }) {
-  const { shown, openWorking, openPart, openSection } = useVisit();
+function VerdictLine({ line, onChosen }: { line: Line; onChosen?: () => void }) {
+  const { shown, openWorking, openSection } = useVisit();
   const { system } = useUnits();
   const result = resultOf(shown, line.result);
-  const elsewhere = STEP_OF[line.opens ?? ""];
-  const opens = line.opens && !elsewhere ? partOf(line.opens) : undefined;
+  const { opens } = line;
   const mark = line.mark as MarkName | null;
   const body = (
     <>
@@ -51,7 +51,7 @@ function RailLine({ line, onChosen }: { line: Line; onChosen?: () => void }) {
           {mark && <span className="block font-semibold">{MARK_WORDS[mark]}</span>}
           <span className="block">{say(line.sentence, system)}</span>
         </span>
-        {(line.result || opens || elsewhere) && (
+        {(line.result || opens) && (
           <ChevronRight size={18} className="mt-1 shrink-0 quiet" aria-hidden="true" />
         )}
       </span>
@@ -67,16 +67,15 @@ function RailLine({ line, onChosen }: { line: Line; onChosen?: () => void }) {
       ))}
     </>
   );
-  if (!line.result && !opens && !elsewhere) return <li className="px-4 py-3">{body}</li>;
+  if (!line.result && !opens) return <li className="px-4 py-3">{body}</li>;
   return (
     <li>
       <button
         type="button"
         className="block w-full px-4 py-3 text-left hover:bg-base-200"
-        title={opens || elsewhere ? "See more" : "Working (w)"}
+        title={opens ? "See more" : "Working (w)"}
         onClick={() => {
-          if (elsewhere) openSection(line.opens ?? undefined, elsewhere);
-          else if (opens) openPart(opens);
+          if (opens) openSection(opens, stepOf(opens) ?? "work_out");
           else openWorking(line.result ?? undefined);
           onChosen?.();
         }}
@@ -86,9 +85,6 @@ function RailLine({ line, onChosen }: { line: Line; onChosen?: () => void }) {
     </li>
   );
 }
-
-/** Lines that open a part of another step than Work out. */
-const STEP_OF: Record<string, string> = { tests: "prove", alarms: "set_up" };
 
 /** As found or as left, where there are both. */
 export function PhaseSwitch() {

@@ -2,13 +2,13 @@ import { useQuery } from "@tanstack/react-query";
 import { useNavigate, useParams, useSearch } from "@tanstack/react-router";
 import { useEffect, useMemo } from "react";
 import { visitQuery } from "../api/queries";
+import { TopBar } from "../frame/TopBar";
 import { noteRunning } from "../live/running";
 import { LiveContext, useLiveStream } from "../live/useLive";
-import { newEntry, queue, useQueue } from "../queue/useQueue";
-import { Loading } from "../shell/Loading";
-import { TopBar } from "../shell/TopBar";
-import { partOf, type Visit, VisitContext } from "../logbook/context";
+import { type Visit, VisitContext } from "../logbook/context";
 import { merged, type Page, type Phase } from "../logbook/logbook";
+import { newEntry, take, useQueue } from "../queue/useQueue";
+import { Loading } from "../shell/Loading";
 import { Workspace } from "./Workspace";
 
 export interface VisitSearch {
@@ -74,20 +74,17 @@ function OpenVisit({ page }: { page: Page }) {
         const { phase: other, ...rest } = more;
         const at = rest.at ?? stream?.clock();
         const entry = newEntry(kind, body, other ?? phase, { ...rest, ...(at ? { at } : {}) });
-        await queue.take(id, [entry]);
-        return entry;
+        return take(id, entry);
       },
       openStep: (next) => go({ step: next }),
       openStation: (station, atStep = step) => go({ step: atStep, ...(station ? { station } : {}) }),
-      part: partOf(search.part),
-      openPart: (part) =>
-        go({
-          step: "work_out",
-          ...(part === "numbers" ? {} : { part }),
-          ...(search.phase ? { phase: search.phase } : {}),
-        }),
       section: search.part,
-      openSection: (section, atStep = step) => go({ step: atStep, ...(section ? { part: section } : {}) }),
+      openSection: (section, atStep = step) =>
+        go({
+          step: atStep,
+          ...(section ? { part: section } : {}),
+          ...(search.phase && atStep === "work_out" ? { phase: search.phase } : {}),
+        }),
       openTool: (tool) => go({ step, ...(tool ? { tool } : {}) }),
       openWorking: (working) =>
         go({

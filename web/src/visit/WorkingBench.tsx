@@ -1,10 +1,10 @@
 import { ArrowLeft } from "lucide-react";
+import { useVisit } from "../logbook/context";
+import { type Page, resultOf } from "../logbook/logbook";
 import { Figure } from "../shell/Figure";
 import { useUnits } from "../units/UnitSystem";
 import { inWords, say } from "../units/units";
-import { useVisit } from "../logbook/context";
 import { putIn, symbols, type Token } from "./formula";
-import { type Page, resultOf } from "../logbook/logbook";
 
 type Result = Page["work_up"]["phases"][number]["results"][number];
 type Line = NonNullable<Result["lines"]>[number];

@@ -1,22 +1,22 @@
 import { Link } from "@tanstack/react-router";
 import { Gauge, ListChecks } from "lucide-react";
 import { type ReactNode, useState } from "react";
+import { TopBar } from "../frame/TopBar";
 import { LostProbes } from "../live/LostProbes";
 import { Match } from "../live/Match";
 import { Probes } from "../live/Probes";
-import { LoggerFile } from "../parts/measuring/logger/LoggerFile";
+import { useVisit } from "../logbook/context";
 import { ReadingPad } from "../pad/ReadingPad";
+import { TraverseBench } from "../parts/airflow/traverse/TraverseBench";
+import { LoggerFile } from "../parts/measuring/logger/LoggerFile";
 import { RibbonBand } from "../ribbon/RibbonBand";
 import { RibbonColumn } from "../ribbon/RibbonColumn";
 import { useKeys } from "../shell/Keys";
 import { Panel } from "../shell/Panel";
-import { TopBar } from "../shell/TopBar";
 import { Ledger } from "../temporary/Ledger";
-import { TraverseBench } from "../parts/airflow/traverse/TraverseBench";
-import { useVisit } from "../logbook/context";
-import { Rail } from "./Verdicts";
 import { Route } from "./Route";
 import { StepBench } from "./steps/StepBench";
+import { Verdicts } from "./Verdicts";
 import { WorkingBench } from "./WorkingBench";
 
 /** Route left, air path on top, bench below, verdicts right; on a phone the air path stands at the left edge. */
@@ -45,7 +45,7 @@ export function Workspace({
     ...(station ? {} : steps),
     "[": () => toStation(stations[Math.max(at - 1, 0)]),
     "]": () => toStation(stations[Math.min(at + 1, stations.length - 1)]),
-    r: () => toStation(nextToRead(page) ?? stations[0]),
+    r: () => toStation(page.work_up.next_station ?? stations[0]),
     w: () => openWorking(working ? undefined : "total"),
     t: () => openTool(tool === "temporary" ? undefined : "temporary"),
     n: () => document.getElementById("note")?.focus(),
@@ -91,7 +91,7 @@ export function Workspace({
           aria-label="Verdicts"
           className="hidden overflow-y-auto border-base-300 border-l bg-base-200/50 wide:block"
         >
-          <Rail />
+          <Verdicts />
         </aside>
       </div>
       <div className="grid shrink-0 grid-cols-2 border-base-300 border-t bg-base-200 wide:hidden">
@@ -120,7 +120,7 @@ export function Workspace({
           {drawer === "steps" ? (
             <Route step={step} onChosen={() => setDrawer(undefined)} />
           ) : (
-            <Rail onChosen={() => setDrawer(undefined)} />
+            <Verdicts onChosen={() => setDrawer(undefined)} />
           )}
         </Panel>
       )}
@@ -155,13 +155,4 @@ function Place() {
       <span className="hidden truncate quiet wide:inline">{page.system.site}</span>
     </Link>
   );
-}
-
-function nextToRead(page: ReturnType<typeof useVisit>["page"]): string | undefined {
-  const found = page.work_up.phases[0]?.stations ?? [];
-  const needed = page.work_up.path.stations.filter((station) => station.needed);
-  return needed.find((station) => {
-    const result = found.find((each) => each.station === station.id);
-    return Object.keys(result?.properties ?? {}).length === 0;
-  })?.id;
 }

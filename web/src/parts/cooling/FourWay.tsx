@@ -1,12 +1,12 @@
 import { useQuery } from "@tanstack/react-query";
 import { historyQuery } from "../../api/queries";
-import { useUnits } from "../../units/UnitSystem";
-import { fromSi, number, say, unitOf } from "../../units/units";
 import { useVisit } from "../../logbook/context";
 import type { PhaseShown } from "../../logbook/logbook";
+import { useUnits } from "../../units/UnitSystem";
+import { fromSi, number, say, unitOf } from "../../units/units";
 import { type Frame, frameOf, MARGIN, type Spot } from "./fourWay";
 
-type Four = NonNullable<PhaseShown["four_way"]>;
+type Four = NonNullable<NonNullable<PhaseShown["pages"]["cooling"]>["four_way"]>;
 
 const WIDTH = 460;
 const HEIGHT = 330;

@@ -1,33 +1,33 @@
+import { useVisit } from "../../logbook/context";
+import type { PhaseShown } from "../../logbook/logbook";
 import { Figure } from "../../shell/Figure";
 import { MARK_WORDS, type MarkName, VerdictMark } from "../../shell/VerdictMark";
 import { useUnits } from "../../units/UnitSystem";
 import { say } from "../../units/units";
-import { useVisit } from "../../logbook/context";
-import type { PhaseShown } from "../../logbook/logbook";
 import { FourWay } from "./FourWay";
 
-type School = NonNullable<PhaseShown["schools"]>[number];
+type Target = NonNullable<NonNullable<PhaseShown["pages"]["cooling"]>["targets"]>[number];
 
-/** Is this split right? Three schools side by side, and split and cooling read together. */
+/** Is this split right? Three ways to judge it side by side, and split and cooling read together. */
 export default function Split() {
   const { shown, openWorking } = useVisit();
   const split = shown.results.find((each) => each.key === "split");
-  const schools = shown.schools ?? [];
+  const { targets = [], four_way } = shown.pages.cooling ?? {};
   const refrigerant = shown.results.filter((each) =>
     ["superheat", "target_superheat", "subcooling"].includes(each.key),
   );
-  if (schools.length === 0) {
+  if (targets.length === 0) {
     return (
       <p className="panel p-4">
-        Read return and supply air while it cools. Then three schools judge the split here.
+        Read return and supply air while it cools. Then the split is judged here in three ways.
       </p>
     );
   }
   return (
     <div className="space-y-5">
       <div className="grid gap-5 2xl:grid-cols-[1fr_1fr]">
-        <section aria-labelledby="schools">
-          <h2 id="schools" className="font-semibold text-lg">
+        <section aria-labelledby="targets">
+          <h2 id="targets" className="font-semibold text-lg">
             Is this split right?
           </h2>
           {split?.quantity && (
@@ -41,8 +41,8 @@ export default function Split() {
             </button>
           )}
           <ul className="panel mt-2 divide-y divide-base-300">
-            {schools.map((school) => (
-              <SchoolLine key={school.key} school={school} />
+            {targets.map((target) => (
+              <TargetLine key={target.key} target={target} />
             ))}
           </ul>
         </section>
@@ -50,8 +50,8 @@ export default function Split() {
           <h2 id="four-ways" className="font-semibold text-lg">
             Split and cooling together
           </h2>
-          {shown.four_way ? (
-            <FourWay four={shown.four_way} />
+          {four_way ? (
+            <FourWay four={four_way} />
           ) : (
             <p className="panel mt-2 p-4">
               Needs outdoor air, humidity at return and supply, and a measured airflow.
@@ -64,20 +64,20 @@ export default function Split() {
   );
 }
 
-function SchoolLine({ school }: { school: School }) {
-  const mark = school.mark as MarkName;
+function TargetLine({ target }: { target: Target }) {
+  const mark = target.mark as MarkName;
   return (
-    <li className={`grid grid-cols-[1.5rem_1fr_auto] gap-x-3 px-3 py-2 ${school.used ? "bg-base-200" : ""}`}>
+    <li className={`grid grid-cols-[1.5rem_1fr_auto] gap-x-3 px-3 py-2 ${target.used ? "bg-base-200" : ""}`}>
       <VerdictMark mark={mark} />
       <span className="font-semibold">
-        {school.name}
-        {school.used && (
+        {target.name}
+        {target.used && (
           <span className="ml-2 rounded bg-primary px-1.5 text-primary-content text-sm">used</span>
         )}
       </span>
-      <span>{school.target ? <Figure quantity={school.target} size="small" /> : MARK_WORDS[mark]}</span>
+      <span>{target.target ? <Figure quantity={target.target} size="small" /> : MARK_WORDS[mark]}</span>
       <span className="col-start-2 col-end-4 text-sm">
-        {MARK_WORDS[mark]}. {school.reason}
+        {MARK_WORDS[mark]}. {target.reason}
       </span>
     </li>
   );

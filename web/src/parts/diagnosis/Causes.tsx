@@ -1,9 +1,9 @@
 import { Clock, Search, TriangleAlert, UserRound } from "lucide-react";
 import { type FormEvent, useState } from "react";
-import { useUnits } from "../../units/UnitSystem";
-import { type Sentence, say } from "../../units/units";
 import { useVisit } from "../../logbook/context";
 import type { PhaseShown } from "../../logbook/logbook";
+import { useUnits } from "../../units/UnitSystem";
+import { type Sentence, say } from "../../units/units";
 
 type Finding = NonNullable<PhaseShown["findings"]>[number];
 type Check = NonNullable<PhaseShown["next_check"]>;

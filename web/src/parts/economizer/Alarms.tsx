@@ -1,12 +1,16 @@
 import { TriangleAlert } from "lucide-react";
-import { type FormEvent, useState } from "react";
-import { VerdictMark } from "../../shell/VerdictMark";
-import { useUnits } from "../../units/UnitSystem";
-import { say, asTyped, typedSi } from "../../units/units";
-import { useVisit } from "../../logbook/context";
+import { useState } from "react";
+import { useForm } from "react-hook-form";
 import { useCalculation } from "../../api/calculate";
-import { Choices, NumberField, TextField } from "../../shell/fields";
-import { type Page, useController, WithEconomizer } from "./useEconomizer";
+import type { BodyOf } from "../../api/entries";
+import { useVisit } from "../../logbook/context";
+import { useController } from "../../logbook/controller";
+import { FormChoices, FormNumber, FormText, filled } from "../../shell/fields";
+import { VerdictMark } from "../../shell/VerdictMark";
+import { tables } from "../../units/tables.gen";
+import { useUnits } from "../../units/UnitSystem";
+import { asTyped, say, typedSi } from "../../units/units";
+import { type Page, WithEconomizer } from "./useEconomizer";
 
 type Alarm = Page["alarms"][number];
 
@@ -144,10 +148,14 @@ function AlarmCard({ alarm }: { alarm: Alarm }) {
   );
 }
 
-const CURVES = {
-  "10k type II": "10 kΩ type II",
-  "10k type III": "10 kΩ type III",
-  "1k platinum": "1 kΩ platinum",
+type Curve = NonNullable<BodyOf<"alarm_check">["curve"]>;
+
+const NOTHING: { found: string; good: string; curve: Curve; ohm: string; reference: string } = {
+  found: "",
+  good: "yes",
+  curve: "",
+  ohm: "",
+  reference: "",
 };
 
 function CheckForm({
@@ -163,31 +171,24 @@ function CheckForm({
 }) {
   const { record } = useVisit();
   const { system } = useUnits();
-  const [found, setFound] = useState("");
-  const [good, setGood] = useState("yes");
-  const [curve, setCurve] = useState("");
-  const [ohm, setOhm] = useState("");
-  const [reference, setReference] = useState("");
-  const [tried, setTried] = useState(false);
-  const send = async (event: FormEvent) => {
-    event.preventDefault();
-    setTried(true);
-    if (!found.trim()) return;
+  const { control, handleSubmit, watch } = useForm({ defaultValues: NOTHING });
+  const [curve, reference] = watch(["curve", "reference"]);
+  const send = handleSubmit(async (typed) => {
     await record("alarm_check", {
       alarm,
       check,
-      found: found.trim(),
-      good: good === "yes",
-      ...(curve
+      found: typed.found.trim(),
+      good: typed.good === "yes",
+      ...(typed.curve
         ? {
-            curve,
-            resistance_ohm: typedSi(ohm, "resistance", system) ?? null,
-            reference_c: typedSi(reference, "temperature", system) ?? null,
+            curve: typed.curve,
+            resistance_ohm: typedSi(typed.ohm, "resistance", system) ?? null,
+            reference_c: typedSi(typed.reference, "temperature", system) ?? null,
           }
         : {}),
     });
     onDone();
-  };
+  });
   return (
     <form
       onSubmit={send}
@@ -195,34 +196,32 @@ function CheckForm({
       className="space-y-2 rounded bg-base-200/50 p-3"
       aria-label="What was found"
     >
-      <TextField
+      <FormText
+        control={control}
+        name="found"
         label="What you found"
-        value={found}
-        onChange={setFound}
-        wrong={tried && !found.trim() ? "Write what you found." : ""}
+        rules={filled("Write what you found.")}
       />
-      <Choices
+      <FormChoices
+        control={control}
+        name="good"
         label="In order?"
         options={{ yes: "In order", no: "Not in order" }}
-        value={good}
-        onChange={setGood}
       />
       {resistance && (
-        <>
-          <Choices label="Sensor's curve" options={CURVES} value={curve} onChange={setCurve} />
-          {curve && (
-            <div className="grid gap-3 sm:grid-cols-2">
-              <NumberField label="Resistance" kind="resistance" value={ohm} onChange={setOhm} />
-              <NumberField
-                label="Probe beside it"
-                kind="temperature"
-                value={reference}
-                onChange={setReference}
-              />
-              <CurveSays curve={curve} celsius={typedSi(reference, "temperature", system)} />
-            </div>
-          )}
-        </>
+        <FormChoices
+          control={control}
+          name="curve"
+          label="Sensor's curve"
+          options={tables.economizer.curves}
+        />
+      )}
+      {curve && (
+        <div className="grid gap-3 sm:grid-cols-2">
+          <FormNumber control={control} name="ohm" label="Resistance" kind="resistance" />
+          <FormNumber control={control} name="reference" label="Probe beside it" kind="temperature" />
+          <CurveSays curve={curve} celsius={typedSi(reference, "temperature", system)} />
+        </div>
       )}
       <button type="submit" className="btn btn-primary touch">
         Note it
@@ -251,14 +250,10 @@ function useDueResistance(curve: string, celsius: number | undefined): number | 
 
 function CloseForm({ alarm }: { alarm: string }) {
   const { record } = useVisit();
-  const [cause, setCause] = useState("");
-  const [found, setFound] = useState("yes");
-  const [tried, setTried] = useState(false);
-  const send = async (event: FormEvent) => {
-    event.preventDefault();
-    setTried(true);
-    if (cause.trim()) await record("alarm_closed", { alarm, cause: cause.trim(), found: found === "yes" });
-  };
+  const { control, handleSubmit } = useForm({ defaultValues: { cause: "", found: "yes" } });
+  const send = handleSubmit(async ({ cause, found }) => {
+    await record("alarm_closed", { alarm, cause: cause.trim(), found: found === "yes" });
+  });
   return (
     <form
       onSubmit={send}
@@ -266,19 +261,17 @@ function CloseForm({ alarm }: { alarm: string }) {
       className="mt-3 space-y-2 border-base-300 border-t pt-3"
       aria-label="Close this alarm"
     >
-      <TextField
+      <FormText
+        control={control}
+        name="cause"
         label="Cause, before it is closed"
-        value={cause}
-        onChange={setCause}
-        wrong={
-          tried && !cause.trim() ? "An alarm is closed with its cause; if none was found, say that." : ""
-        }
+        rules={filled("An alarm is closed with its cause; if none was found, say that.")}
       />
-      <Choices
+      <FormChoices
+        control={control}
+        name="found"
         label="Was the cause found?"
         options={{ yes: "Found", no: "Cleared, no cause found" }}
-        value={found}
-        onChange={setFound}
       />
       <button type="submit" className="btn touch">
         Close this alarm

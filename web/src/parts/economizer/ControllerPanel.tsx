@@ -1,12 +1,13 @@
 import { useState } from "react";
 import { api, ask } from "../../api/client";
+import { useVisit } from "../../logbook/context";
+import { type Controller, Trouble, useAsked, useController } from "../../logbook/controller";
+import { NumberField } from "../../shell/fields";
 import { useUnits } from "../../units/UnitSystem";
 import { inWords, typedSi } from "../../units/units";
-import { useVisit } from "../../logbook/context";
-import { NumberField } from "../../shell/fields";
 import { Revisions } from "./Revisions";
-import { Scene } from "./Simulated";
-import { type Controller, Trouble, useAsked, useController, WithEconomizer } from "./useEconomizer";
+import { Simulated } from "./Simulated";
+import { WithEconomizer } from "./useEconomizer";
 
 type Point = Controller["points"] extends (infer Each)[] | undefined ? Each : never;
 
@@ -19,7 +20,7 @@ export default function ControllerPanel() {
       <Connection controller={controller} />
       {controller?.connected && <Points controller={controller} />}
       <WithEconomizer>{(page) => <Revisions page={page} controller={controller} />}</WithEconomizer>
-      {controller?.simulated && <Scene controller={controller} />}
+      {controller?.simulated && <Simulated controller={controller} />}
     </div>
   );
 }

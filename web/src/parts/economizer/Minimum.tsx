@@ -1,9 +1,9 @@
-import { type FormEvent, useState } from "react";
-import { Figure } from "../../shell/Figure";
-import { useUnits } from "../../units/UnitSystem";
-import { inWords, say, asTyped, typedSi } from "../../units/units";
+import { useForm } from "react-hook-form";
 import { useVisit } from "../../logbook/context";
-import { NumberField, TextField } from "../../shell/fields";
+import { Figure } from "../../shell/Figure";
+import { FormNumber, FormText, numberRule } from "../../shell/fields";
+import { useUnits } from "../../units/UnitSystem";
+import { asTyped, inWords, say, siOf, typedSi } from "../../units/units";
 import { type Page, WithEconomizer } from "./useEconomizer";
 
 /** The minimum position by the share that was measured: set, wait, read, next position. */
@@ -86,45 +86,43 @@ function IntoThePlan({ position, share }: { position: number; share: number }) {
   );
 }
 
+const READ_AT = [
+  ["position", "Damper stands at", "share"],
+  ["return_c", "Return air", "temperature"],
+  ["outdoor_c", "Outdoor air", "temperature"],
+  ["mixed_c", "Mixed air, average of several points", "temperature"],
+  ["plus_minus_k", "Probe's error ±", "temperature_difference"],
+] as const;
+
+function fits(name: (typeof READ_AT)[number][0], si: number): true | string {
+  if (name === "position" && (si < 0 || si > 1)) return "Between 0 and 100 %.";
+  return name !== "plus_minus_k" || si > 0 || "Above zero.";
+}
+
 function DamperForm({ page }: { page: Page }) {
   const { record, mayWrite } = useVisit();
   const { system } = useUnits();
   const next = page.walk.next;
-  const [typed, setTyped] = useState({
-    position: next ? asTyped(next.position, "share", system) : "",
-    return_c: page.day_known ? asTyped(page.day.return_c, "temperature", system) : "",
-    outdoor_c: page.day_known ? asTyped(page.day.outdoor_c, "temperature", system) : "",
-    mixed_c: "",
-    plus_minus_k: asTyped(0.3, "temperature_difference", system),
+  const { control, handleSubmit } = useForm({
+    defaultValues: {
+      position: next ? asTyped(next.position, "share", system) : "",
+      return_c: page.day_known ? asTyped(page.day.return_c, "temperature", system) : "",
+      outdoor_c: page.day_known ? asTyped(page.day.outdoor_c, "temperature", system) : "",
+      mixed_c: "",
+      plus_minus_k: asTyped(0.3, "temperature_difference", system),
+    },
   });
-  const [tried, setTried] = useState(false);
   if (!mayWrite) return null;
-  const fields = [
-    ["position", "Damper stands at", "share"],
-    ["return_c", "Return air", "temperature"],
-    ["outdoor_c", "Outdoor air", "temperature"],
-    ["mixed_c", "Mixed air, average of several points", "temperature"],
-    ["plus_minus_k", "Probe's error ±", "temperature_difference"],
-  ] as const;
-  const value = (name: keyof typeof typed, kind: string) => typedSi(typed[name], kind, system);
-  const wrong = (name: keyof typeof typed, kind: string) => {
-    const found = value(name, kind);
-    if (found === undefined) return "A number, please.";
-    if (name === "position" && (found < 0 || found > 1)) return "Between 0 and 100 %.";
-    return name === "plus_minus_k" && found <= 0 ? "Above zero." : "";
-  };
-  const send = async (event: FormEvent) => {
-    event.preventDefault();
-    setTried(true);
-    if (fields.some(([name, , kind]) => wrong(name, kind))) return;
-    await record(
-      "damper_read",
-      Object.fromEntries(fields.map(([name, , kind]) => [name, value(name, kind)])),
-      {
-        phase: "as_found",
-      },
-    );
-  };
+  const send = handleSubmit(async (typed) => {
+    const read = {
+      position: siOf(typed.position, "share", system),
+      return_c: siOf(typed.return_c, "temperature", system),
+      outdoor_c: siOf(typed.outdoor_c, "temperature", system),
+      mixed_c: siOf(typed.mixed_c, "temperature", system),
+      plus_minus_k: siOf(typed.plus_minus_k, "temperature_difference", system),
+    };
+    await record("damper_read", read, { phase: "as_found" });
+  });
   return (
     <form
       onSubmit={send}
@@ -135,14 +133,14 @@ function DamperForm({ page }: { page: Page }) {
       <h2 id="damper-read" className="font-semibold text-lg wide:col-span-2">
         Read at this position
       </h2>
-      {fields.map(([name, label, kind]) => (
-        <NumberField
+      {READ_AT.map(([name, label, kind]) => (
+        <FormNumber
           key={name}
+          control={control}
+          name={name}
           label={label}
           kind={kind}
-          value={typed[name]}
-          onChange={(text) => setTyped({ ...typed, [name]: text })}
-          wrong={tried ? wrong(name, kind) : ""}
+          rules={numberRule(kind, system, (si) => fits(name, si))}
         />
       ))}
       <button type="submit" className="btn btn-primary touch text-base wide:self-end">
@@ -152,56 +150,56 @@ function DamperForm({ page }: { page: Page }) {
   );
 }
 
+const flow = (si: number): true | string => si > 0 || "A flow above zero.";
+
 function NeedForm({ page }: { page: Page }) {
   const { record, mayWrite } = useVisit();
   const { system } = useUnits();
-  const [typed, setTyped] = useState({
-    required_m3s: page.need ? asTyped(page.need.required_m3s, "airflow", system) : "",
-    supply_m3s: page.need ? asTyped(page.need.supply_m3s, "airflow", system) : "",
+  const { control, handleSubmit, getValues } = useForm({
+    defaultValues: {
+      required: page.need ? asTyped(page.need.required_m3s, "airflow", system) : "",
+      supply: page.need ? asTyped(page.need.supply_m3s, "airflow", system) : "",
+      why: page.need?.why ?? "",
+    },
   });
-  const [why, setWhy] = useState(page.need?.why ?? "");
-  const [tried, setTried] = useState(false);
   if (!mayWrite) return null;
-  const required = typedSi(typed.required_m3s, "airflow", system);
-  const supply = typedSi(typed.supply_m3s, "airflow", system);
-  const wrongRequired = required === undefined || required <= 0 ? "A flow above zero." : "";
-  const wrongSupply =
-    supply === undefined || supply <= 0
-      ? "A flow above zero."
-      : required !== undefined && required > supply
-        ? "No less than the outdoor air."
-        : "";
-  const send = async (event: FormEvent) => {
-    event.preventDefault();
-    setTried(true);
-    if (wrongRequired || wrongSupply) return;
-    const body = { required_m3s: required, supply_m3s: supply, why: why.trim() };
+  const supplyFits = (si: number): true | string => {
+    const required = typedSi(getValues("required"), "airflow", system);
+    if (required !== undefined && required > si) return "No less than the outdoor air.";
+    return flow(si);
+  };
+  const words = "A flow above zero.";
+  const send = handleSubmit(async ({ required, supply, why }) => {
+    const body = {
+      required_m3s: siOf(required, "airflow", system),
+      supply_m3s: siOf(supply, "airflow", system),
+      why: why.trim(),
+    };
     await record("outdoor_need", body, {
       phase: "as_found",
       ...(page.need_entry ? { replaces: page.need_entry } : {}),
     });
-    setTried(false);
-  };
+  });
   return (
     <form onSubmit={send} className="panel grid gap-3 p-4 wide:grid-cols-2" noValidate aria-labelledby="need">
       <h2 id="need" className="font-semibold text-lg wide:col-span-2">
         How much outdoor air is required
       </h2>
-      <NumberField
+      <FormNumber
+        control={control}
+        name="required"
         label="Outdoor air required"
         kind="airflow"
-        value={typed.required_m3s}
-        onChange={(text) => setTyped({ ...typed, required_m3s: text })}
-        wrong={tried ? wrongRequired : ""}
+        rules={numberRule("airflow", system, flow, { words })}
       />
-      <NumberField
+      <FormNumber
+        control={control}
+        name="supply"
         label="Supply air"
         kind="airflow"
-        value={typed.supply_m3s}
-        onChange={(text) => setTyped({ ...typed, supply_m3s: text })}
-        wrong={tried ? wrongSupply : ""}
+        rules={numberRule("airflow", system, supplyFits, { words })}
       />
-      <TextField label="By which rule (optional)" value={why} onChange={setWhy} />
+      <FormText control={control} name="why" label="By which rule (optional)" />
       <button type="submit" className="btn touch text-base wide:self-end">
         {page.need ? "Correct it" : "Note it"}
       </button>

@@ -1,9 +1,10 @@
 import { useQuery } from "@tanstack/react-query";
 import { scaleLinear } from "d3-scale";
 import { api, ask } from "../../api/client";
+import { Trouble } from "../../logbook/controller";
 import { useUnits } from "../../units/UnitSystem";
 import { fromSi, inWords, number, type System, unitOf } from "../../units/units";
-import { type Page, Trouble, WithEconomizer } from "./useEconomizer";
+import { type Page, WithEconomizer } from "./useEconomizer";
 
 interface Point {
   outdoor_c: number;

@@ -1,8 +1,8 @@
 import { type FormEvent, useState } from "react";
-import { useUnits } from "../../units/UnitSystem";
-import { inWords, say, asTyped, typedSi } from "../../units/units";
 import { useVisit } from "../../logbook/context";
 import { Choices, NumberField, TextField } from "../../shell/fields";
+import { useUnits } from "../../units/UnitSystem";
+import { asTyped, inWords, say, typedSi } from "../../units/units";
 import { type Page, type Setting, WithEconomizer } from "./useEconomizer";
 import { YearHours } from "./YearHours";
 

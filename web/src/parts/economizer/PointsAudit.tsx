@@ -1,12 +1,13 @@
 import { type FormEvent, useRef, useState } from "react";
 import { api, ask } from "../../api/client";
+import { useVisit } from "../../logbook/context";
+import { Trouble, useAsked, useController } from "../../logbook/controller";
+import { Choices, NumberField, TextField } from "../../shell/fields";
 import { VerdictMark } from "../../shell/VerdictMark";
 import { useUnits } from "../../units/UnitSystem";
-import { inWords, say, asTyped, typedSi } from "../../units/units";
-import { useVisit } from "../../logbook/context";
-import { Choices, NumberField, TextField } from "../../shell/fields";
-import { type Page, Trouble, useAsked, useController, WithEconomizer } from "./useEconomizer";
-import { WhichIsWhich } from "./SensorIdentity";
+import { asTyped, inWords, say, typedSi } from "../../units/units";
+import { SensorIdentity } from "./SensorIdentity";
+import { type Page, WithEconomizer } from "./useEconomizer";
 
 const CONDITIONS = {
   "as it is": "As it is",
@@ -49,7 +50,7 @@ function AuditOf({ page }: { page: Page }) {
           </button>
         ))}
       </fieldset>
-      <WhichIsWhich points={points} />
+      <SensorIdentity points={points} />
       {mayWrite && (
         <div className="panel space-y-2 p-3">
           <Choices

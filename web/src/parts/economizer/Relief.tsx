@@ -1,11 +1,12 @@
 import { useState } from "react";
+import { useCalculation } from "../../api/calculate";
+import { Trouble } from "../../logbook/controller";
 import { Figure } from "../../shell/Figure";
-import { asTyped, typedSi } from "../../units/units";
+import { NumberField } from "../../shell/fields";
 import { useUnits } from "../../units/UnitSystem";
 import type { Quantity } from "../../units/units";
-import { useCalculation } from "../../api/calculate";
-import { NumberField } from "../../shell/fields";
-import { type Page, Trouble, WithEconomizer } from "./useEconomizer";
+import { asTyped, typedSi } from "../../units/units";
+import { type Page, WithEconomizer } from "./useEconomizer";
 
 const WAYS = [
   {

@@ -1,10 +1,10 @@
 import { type FormEvent, useState } from "react";
-import { VerdictMark } from "../../shell/VerdictMark";
-import { asTyped, typedSi } from "../../units/units";
-import { useUnits } from "../../units/UnitSystem";
-import { useVisit } from "../../logbook/context";
 import { useCalculation } from "../../api/calculate";
+import { useVisit } from "../../logbook/context";
 import { Choices, NumberField } from "../../shell/fields";
+import { VerdictMark } from "../../shell/VerdictMark";
+import { useUnits } from "../../units/UnitSystem";
+import { asTyped, typedSi } from "../../units/units";
 import { type Page, WithEconomizer } from "./useEconomizer";
 
 const CALLS = { none: "No call", first: "Stage one", second: "Stage two", heating: "Heating" };

@@ -3,12 +3,13 @@ import { Link } from "@tanstack/react-router";
 import { useRef, useState } from "react";
 import { api, ask } from "../../api/client";
 import { sistersQuery } from "../../api/queries";
+import { useVisit } from "../../logbook/context";
+import { type Controller, Trouble, useAsked } from "../../logbook/controller";
+import { TextField } from "../../shell/fields";
 import { clockTime } from "../../shell/when";
 import { useUnits } from "../../units/UnitSystem";
 import { inWords } from "../../units/units";
-import { useVisit } from "../../logbook/context";
-import { TextField } from "../../shell/fields";
-import { type Controller, type Page, Trouble, useAsked } from "./useEconomizer";
+import type { Page } from "./useEconomizer";
 
 type Revision = Page["revisions"][number];
 type Difference = Revision["changes"][number];

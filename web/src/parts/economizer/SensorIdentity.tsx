@@ -18,7 +18,7 @@ const WIDTH = 640;
 const ROW = 46;
 
 /** Labels left, places right: a straight line where a sensor hangs where it says, a crossing where two look swapped. */
-export function WhichIsWhich({ points }: { points: Points }) {
+export function SensorIdentity({ points }: { points: Points }) {
   const { system } = useUnits();
   const { which, which_trouble: trouble, swapped, lines, conditions } = points;
   if (!which) return trouble ? <p className="panel p-3">{say(trouble, system)}</p> : null;

@@ -1,12 +1,12 @@
 import { api, ask } from "../../api/client";
 import { useVisit } from "../../logbook/context";
+import { type Controller, Trouble, useAsked } from "../../logbook/controller";
 import { Choices } from "../../shell/fields";
-import { type Controller, Trouble, useAsked } from "./useEconomizer";
 
 const SPEEDS = { "1": "Real time", "10": "10×", "30": "30×", "60": "60×" };
 
 /** What the simulated unit plays: for trying out, and for learning. */
-export function Scene({ controller }: { controller: Controller }) {
+export function Simulated({ controller }: { controller: Controller }) {
   const { page, mayWrite } = useVisit();
   const change = useAsked((body: { preset?: string; speed?: number; reachable?: boolean }) =>
     ask(

@@ -2,21 +2,19 @@ import type { Page } from "./useEconomizer";
 
 /** What all tests together point to. */
 export function Suspects({ page }: { page: Page }) {
-  const { suspects, convicted } = page;
+  const { suspects, found } = page;
   if (suspects.length === 0) return null;
   const first = suspects[0];
   return (
     <section className="panel p-3" aria-labelledby="suspects">
       <h2 id="suspects" className="font-semibold text-lg">
-        {convicted && first
-          ? `The tests point to: ${first.name.toLowerCase()}`
-          : "What the tests may point to"}
+        {found && first ? `The tests point to: ${first.name.toLowerCase()}` : "What the tests may point to"}
       </h2>
       <ul className="mt-1 space-y-2">
         {suspects.slice(0, 3).map((each) => (
           <li key={each.key}>
             <p className="flex flex-wrap items-baseline gap-x-2">
-              {(each !== first || !convicted) && <span className="font-semibold">{each.name}</span>}
+              {(each !== first || !found) && <span className="font-semibold">{each.name}</span>}
               <span className="text-sm">{Math.round(each.sure * 100)} % sure</span>
             </p>
             <p className="text-sm">{each.do}</p>

@@ -1,9 +1,9 @@
 import { TriangleAlert } from "lucide-react";
 import { useEffect, useRef } from "react";
+import { useVisit } from "../../logbook/context";
 import { VerdictMark } from "../../shell/VerdictMark";
 import { useUnits } from "../../units/UnitSystem";
 import { say } from "../../units/units";
-import { useVisit } from "../../logbook/context";
 import { dueWords, POINT_NAMES, valueWords } from "./pointWords";
 import { RunChart } from "./RunChart";
 import type { Running } from "./running";

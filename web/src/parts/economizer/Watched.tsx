@@ -1,8 +1,8 @@
 import { type FormEvent, useState } from "react";
-import { typedSi } from "../../units/units";
-import { useUnits } from "../../units/UnitSystem";
 import { useVisit } from "../../logbook/context";
 import { Choices, NumberField } from "../../shell/fields";
+import { useUnits } from "../../units/UnitSystem";
+import { typedSi } from "../../units/units";
 import { POINT_NAMES } from "./pointWords";
 import type { Test } from "./useEconomizer";
 

@@ -1,11 +1,12 @@
 import { useMutation } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
 import { api, ask } from "../../api/client";
-import { useUnits } from "../../units/UnitSystem";
-import { inWords, number, say, asTyped, typedSi } from "../../units/units";
 import { useVisit } from "../../logbook/context";
+import { Trouble } from "../../logbook/controller";
 import { NumberField } from "../../shell/fields";
-import { type Page, Trouble } from "./useEconomizer";
+import { useUnits } from "../../units/UnitSystem";
+import { asTyped, inWords, number, say, typedSi } from "../../units/units";
+import type { Page } from "./useEconomizer";
 
 const USUAL_SENSOR_K = 0.6;
 
@@ -31,7 +32,7 @@ export function YearHours({ page }: { page: Page }) {
   useEffect(() => {
     if (sensor !== undefined && sensor >= 0) mutate({ weather, sensor_k: sensor });
   }, [mutate, weather, sensor]);
-  const hours = new Map((asked.data?.schools ?? []).map((each) => [each.school as string, each]));
+  const hours = new Map((asked.data?.methods ?? []).map((each) => [each.method as string, each]));
   const planned = page.planned.changeover;
   const most = Math.max(1, ...[...hours.values()].map((each) => each.free));
   return (
@@ -43,28 +44,28 @@ export function YearHours({ page }: { page: Page }) {
         {page.climate_zone
           ? `Climate zone ${page.climate_zone}. `
           : "Set the site's climate zone in the office. "}
-        {page.school_reason && say(page.school_reason, system)} Local code rules.
+        {page.method_reason && say(page.method_reason, system)} Local code rules.
       </p>
       <ul className="mt-2 grid gap-2 xl:grid-cols-2">
-        {page.schools.map((school) => {
-          const found = hours.get(school.key);
+        {page.methods.map((method) => {
+          const found = hours.get(method.key);
           return (
             <li
-              key={school.key}
-              className={`panel p-3 ${planned === school.key ? "border-2 border-primary" : ""} ${school.allowed ? "" : "bg-base-200/60"}`}
+              key={method.key}
+              className={`panel p-3 ${planned === method.key ? "border-2 border-primary" : ""} ${method.allowed ? "" : "bg-base-200/60"}`}
             >
               <p className="flex flex-wrap items-baseline gap-x-2">
-                <span className="inline-block font-semibold first-letter:uppercase">{school.name}</span>
-                {school.limit && (
+                <span className="inline-block font-semibold first-letter:uppercase">{method.name}</span>
+                {method.limit && (
                   <span className="reading">
-                    up to {inWords(school.limit.value, school.limit.kind, system)}
+                    up to {inWords(method.limit.value, method.limit.kind, system)}
                   </span>
                 )}
-                {planned === school.key && <Tag>in the plan</Tag>}
-                {school.default && <Tag>usual here</Tag>}
-                {!school.allowed && <Tag>not in this zone</Tag>}
+                {planned === method.key && <Tag>in the plan</Tag>}
+                {method.default && <Tag>usual here</Tag>}
+                {!method.allowed && <Tag>not in this zone</Tag>}
               </p>
-              <p className="text-sm">{school.reason}</p>
+              <p className="text-sm">{method.reason}</p>
               {found && (
                 <div className="mt-2">
                   <p className="flex items-baseline gap-x-2">

@@ -1,5 +1,5 @@
 import { afterEach, describe, expect, it, vi } from "vitest";
-import { asTyped, typedSi } from "../../shell/fields";
+import { asTyped, typedSi } from "../../units/units";
 import { runsOf } from "./ModeMap";
 import { dueWords, valueWords } from "./pointWords";
 import { columns } from "./RunChart";

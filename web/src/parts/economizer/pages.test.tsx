@@ -2,24 +2,25 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { renderToStaticMarkup } from "react-dom/server";
 import { describe, expect, it } from "vitest";
 import { controllerKey, economizerKey } from "../../api/queries";
-import { UnitSystemProvider } from "../../units/UnitSystem";
 import { type Visit, VisitContext } from "../../logbook/context";
+import type { Controller } from "../../logbook/controller";
 import type { Page as VisitPage } from "../../logbook/logbook";
-import { Alarms } from "./Alarms";
-import { ControllerPanel } from "./ControllerPanel";
-import { Minimum } from "./Minimum";
-import { Plan } from "./Plan";
-import { PointsAudit } from "./PointsAudit";
-import { Loops, Proof } from "./Proof";
-import { Relief } from "./Relief";
-import { Retrofit } from "./Retrofit";
+import { UnitSystemProvider } from "../../units/UnitSystem";
+import Alarms from "./Alarms";
+import ControllerPanel from "./ControllerPanel";
+import Loops from "./Loops";
+import Minimum from "./Minimum";
+import Plan from "./Plan";
+import PointsAudit from "./PointsAudit";
+import Proof from "./Proof";
+import Relief from "./Relief";
+import Retrofit from "./Retrofit";
 import { Changes } from "./Revisions";
-import { Sections } from "../../shell/Sections";
+import { SensorIdentity } from "./SensorIdentity";
 import { Suspects } from "./Suspects";
 import { TestBench } from "./TestBench";
-import type { Controller, Page, SeenTest, Test } from "./useEconomizer";
+import type { Page, SeenTest, Test } from "./useEconomizer";
 import { Watched } from "./Watched";
-import { WhichIsWhich } from "./SensorIdentity";
 
 globalThis.localStorage = { getItem: () => "SI", setItem: () => undefined } as unknown as Storage;
 
@@ -100,8 +101,8 @@ const POINTS: Page["points"] = {
 const PAGE = {
   controller: "RTU-1",
   climate_zone: "3A",
-  school_reason: words("Humid climate."),
-  schools: [
+  method_reason: words("Humid climate."),
+  methods: [
     {
       key: "fixed_dry_bulb",
       name: "fixed dry bulb",
@@ -192,7 +193,7 @@ const PAGE = {
       tests: ["Test full"],
     },
   ],
-  convicted: "stuck_damper",
+  found: "stuck_damper",
   points: POINTS,
   points_left: { ...POINTS, conditions: [] },
   loops: [
@@ -447,7 +448,7 @@ describe("points", () => {
       conditions: ["shut", "open"],
       lines,
     };
-    const html = drawn(<WhichIsWhich points={points} />);
+    const html = drawn(<SensorIdentity points={points} />);
     expect(html).toContain("These look swapped: Sensor A and Sensor B.");
     expect(html).toContain("less than 1 of 1,000 cases");
     expect(html.match(/stroke-dasharray="9 5"/g)).toHaveLength(2);
@@ -460,7 +461,7 @@ describe("points", () => {
       conditions: ["as it is"],
       lines,
     };
-    const html = drawn(<WhichIsWhich points={points} />);
+    const html = drawn(<SensorIdentity points={points} />);
     expect(html).toContain("one shows a wrong temperature");
     expect(html).toContain("off by 3.2 K");
     expect(html).toContain("One condition only");
@@ -557,8 +558,8 @@ describe("functional tests", () => {
     expect(html).toContain("Seals whole");
   });
   it("name nobody when nothing speaks for anything", () => {
-    expect(drawn(<Suspects page={{ ...PAGE, suspects: [], convicted: "" } as Page} />)).toBe("");
-    expect(drawn(<Suspects page={{ ...PAGE, convicted: "" } as Page} />)).toContain(
+    expect(drawn(<Suspects page={{ ...PAGE, suspects: [], found: "" } as Page} />)).toBe("");
+    expect(drawn(<Suspects page={{ ...PAGE, found: "" } as Page} />)).toContain(
       "What the tests may point to",
     );
   });
@@ -620,17 +621,5 @@ describe("alarms", () => {
   it("that stand at the controller are offered to be taken up", () => {
     const html = drawn(<Alarms />, { page: { ...PAGE, alarms: [] } as Page });
     expect(html).toContain("At the controller now: Tripped by freeze protection");
-  });
-});
-
-describe("parts of a step", () => {
-  it("open the first, or the one that was chosen", () => {
-    const sections = [
-      { key: "a", name: "First", show: () => <p>one</p> },
-      { key: "b", name: "Second", show: () => <p>two</p> },
-    ];
-    expect(drawn(<Sections label="Parts" sections={sections} />)).toContain("one");
-    expect(drawn(<Sections label="Parts" sections={sections} />, { section: "b" })).toContain("two");
-    expect(drawn(<Sections label="Parts" sections={sections} />, { section: "elsewhere" })).toContain("one");
   });
 });

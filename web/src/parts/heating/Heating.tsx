@@ -1,18 +1,18 @@
 import { Flame, TriangleAlert } from "lucide-react";
+import { useVisit } from "../../logbook/context";
+import type { PhaseShown } from "../../logbook/logbook";
 import { Figure } from "../../shell/Figure";
 import { MARK_WORDS, type MarkName, VerdictMark } from "../../shell/VerdictMark";
 import { useUnits } from "../../units/UnitSystem";
 import { inWords } from "../../units/units";
-import { useVisit } from "../../logbook/context";
-import type { PhaseShown } from "../../logbook/logbook";
 import { ProbePlaces } from "./ProbePlaces";
 
-type HeatingPage = NonNullable<PhaseShown["heating"]>;
+type HeatingPage = NonNullable<PhaseShown["pages"]["heating"]>;
 
 /** Rise against the plate, where the probes go on this build-up, and who may do what about it. */
 export default function Heating() {
   const { shown, openWorking } = useVisit();
-  const heating = shown.heating;
+  const heating = shown.pages.heating;
   if (!heating) return null;
   return (
     <div className="space-y-5">

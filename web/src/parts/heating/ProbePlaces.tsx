@@ -1,5 +1,5 @@
-import { ElementSign } from "../../ribbon/signs";
 import { useVisit } from "../../logbook/context";
+import { ElementSign } from "../../ribbon/signs";
 
 const WIDTH = 720;
 const TOP = 44;

@@ -1,8 +1,9 @@
-import { type FormEvent, useState } from "react";
-import { useUnits } from "../../units/UnitSystem";
-import { fromSi, number, toSi, unitOf } from "../../units/units";
+import { useForm } from "react-hook-form";
 import { useVisit } from "../../logbook/context";
-import { standing } from "../../logbook/logbook";
+import { standingOf } from "../../logbook/logbook";
+import { FormChoices, FormNumber, numberRule } from "../../shell/fields";
+import { useUnits } from "../../units/UnitSystem";
+import { fromSi, number, siOf, typedSi, unitOf } from "../../units/units";
 
 const FIELDS = [
   { name: "length_m", label: "Length of the run", kind: "length", decimals: 1, needed: true },
@@ -30,40 +31,45 @@ const FIELDS = [
   },
 ] as const;
 
-type Typed = Record<string, string>;
+const WHERE = { spread: "Along the run: half the static acts", near_unit: "Near the unit: all of it acts" };
 
 /** The return run outside the rooms: its wall takes up heat that is no leak. */
 export function ReturnDuctForm() {
   const { entries, record, mayWrite } = useVisit();
   const { system } = useUnits();
-  const noted = standing(entries).findLast((entry) => entry.kind === "return_duct");
-  const start: Typed = {};
-  for (const field of FIELDS) {
-    const value = noted?.body[field.name];
-    start[field.name] =
-      typeof value === "number" ? number(fromSi(value, unitOf(field.kind, system)), field.decimals) : "";
-  }
-  const [typed, setTyped] = useState<Typed>(start);
-  const [where, setWhere] = useState(String(noted?.body.where ?? "spread"));
-  const [tried, setTried] = useState(false);
+  const noted = standingOf(entries, "return_duct").at(-1);
+  const typed = (name: (typeof FIELDS)[number]["name"]) => {
+    const field = FIELDS.find((each) => each.name === name);
+    const value = noted?.body[name];
+    return field && typeof value === "number"
+      ? number(fromSi(value, unitOf(field.kind, system)), field.decimals)
+      : "";
+  };
+  const { control, handleSubmit } = useForm({
+    defaultValues: {
+      length_m: typed("length_m"),
+      perimeter_m: typed("perimeter_m"),
+      resistance_m2k_per_w: typed("resistance_m2k_per_w"),
+      limit_m3s_per_m2: typed("limit_m3s_per_m2"),
+      floor_area_m2: typed("floor_area_m2"),
+      where: noted?.body.where ?? "spread",
+    },
+  });
   if (!mayWrite) return null;
-  const value = (name: string) => Number((typed[name] ?? "").replace(",", "."));
-  const wrong = (field: (typeof FIELDS)[number]) => {
-    const text = (typed[field.name] ?? "").trim();
-    if (!text) return field.needed ? "Fill this in." : "";
-    return value(field.name) > 0 ? "" : "A number above zero.";
-  };
-  const send = async (event: FormEvent) => {
-    event.preventDefault();
-    setTried(true);
-    if (FIELDS.some((field) => wrong(field))) return;
-    const body: Record<string, unknown> = { where };
-    for (const field of FIELDS) {
-      if (typed[field.name]?.trim()) body[field.name] = toSi(value(field.name), unitOf(field.kind, system));
-    }
-    await record("return_duct", body, noted ? { replaces: noted.id } : {});
-    setTried(false);
-  };
+  const send = handleSubmit(async (form) => {
+    await record(
+      "return_duct",
+      {
+        where: form.where,
+        length_m: siOf(form.length_m, "length", system),
+        perimeter_m: siOf(form.perimeter_m, "length", system),
+        resistance_m2k_per_w: siOf(form.resistance_m2k_per_w, "thermal_resistance", system),
+        ...given("limit_m3s_per_m2", typedSi(form.limit_m3s_per_m2, "leakage_rate", system)),
+        ...given("floor_area_m2", typedSi(form.floor_area_m2, "area", system)),
+      },
+      noted ? { replaces: noted.id } : {},
+    );
+  });
   return (
     <form
       onSubmit={send}
@@ -75,48 +81,28 @@ export function ReturnDuctForm() {
         The return run
       </h2>
       {FIELDS.map((field) => (
-        <label key={field.name} className="block">
-          <span className="mb-1 block">
-            {field.label}, {unitOf(field.kind, system).label}
-          </span>
-          <input
-            className={`input touch reading w-full ${tried && wrong(field) ? "border-error" : ""}`}
-            inputMode="decimal"
-            value={typed[field.name]}
-            aria-invalid={tried && Boolean(wrong(field))}
-            onChange={(event) => setTyped({ ...typed, [field.name]: event.target.value })}
-          />
-          {tried && wrong(field) && (
-            <span role="alert" className="block">
-              {wrong(field)}
-            </span>
-          )}
-        </label>
+        <FormNumber
+          key={field.name}
+          control={control}
+          name={field.name}
+          label={field.label}
+          kind={field.kind}
+          rules={numberRule(field.kind, system, (si) => si > 0 || ABOVE_ZERO, {
+            optional: !field.needed,
+            words: ABOVE_ZERO,
+          })}
+        />
       ))}
-      <fieldset className="wide:col-span-2">
-        <legend className="mb-1">Where would it leak?</legend>
-        <div className="flex flex-wrap gap-2">
-          {(
-            [
-              ["spread", "Along the run: half the static acts"],
-              ["near_unit", "Near the unit: all of it acts"],
-            ] as const
-          ).map(([key, label]) => (
-            <button
-              key={key}
-              type="button"
-              aria-pressed={where === key}
-              className={`btn touch ${where === key ? "btn-neutral" : ""}`}
-              onClick={() => setWhere(key)}
-            >
-              {label}
-            </button>
-          ))}
-        </div>
-      </fieldset>
+      <div className="wide:col-span-2">
+        <FormChoices control={control} name="where" label="Where would it leak?" options={WHERE} />
+      </div>
       <button type="submit" className="btn btn-primary touch text-base wide:justify-self-start">
         {noted ? "Correct the run" : "Note the run"}
       </button>
     </form>
   );
 }
+
+const ABOVE_ZERO = "A number above zero.";
+
+const given = (name: string, value: number | undefined) => (value === undefined ? {} : { [name]: value });

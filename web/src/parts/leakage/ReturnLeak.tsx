@@ -1,13 +1,13 @@
 import { TriangleAlert } from "lucide-react";
+import { useVisit } from "../../logbook/context";
+import type { PhaseShown } from "../../logbook/logbook";
 import { Figure } from "../../shell/Figure";
 import { type MarkName, VerdictMark } from "../../shell/VerdictMark";
 import { useUnits } from "../../units/UnitSystem";
 import { say } from "../../units/units";
-import { useVisit } from "../../logbook/context";
-import type { PhaseShown } from "../../logbook/logbook";
 import { ReturnDuctForm } from "./ReturnDuctForm";
 
-type Result = NonNullable<NonNullable<PhaseShown["leak"]>["results"]>[number];
+type Result = NonNullable<NonNullable<PhaseShown["pages"]["leakage"]>["results"]>[number];
 
 const STATIONS = ["return_grille", "return", "surroundings", "return_static"];
 
@@ -15,7 +15,7 @@ const STATIONS = ["return_grille", "return", "surroundings", "return_static"];
 export default function ReturnLeak() {
   const { shown, page, openStation, mayWrite } = useVisit();
   const { system } = useUnits();
-  const leak = shown.leak;
+  const leak = shown.pages.leakage;
   if (!leak) return null;
   const stations = page.work_up.path.stations.filter((station) => STATIONS.includes(station.id));
   const results = leak.results ?? [];

@@ -1,18 +1,18 @@
+import { useVisit } from "../../logbook/context";
+import type { PhaseShown } from "../../logbook/logbook";
 import { Figure } from "../../shell/Figure";
 import { MARK_WORDS, type MarkName, VerdictMark } from "../../shell/VerdictMark";
 import { useUnits } from "../../units/UnitSystem";
 import { inWords, say } from "../../units/units";
-import { useVisit } from "../../logbook/context";
-import type { PhaseShown } from "../../logbook/logbook";
 import { profileOf, SIZE } from "./profile";
 
-type Statics = NonNullable<PhaseShown["statics"]>;
+type Statics = NonNullable<PhaseShown["pages"]["statics"]>;
 
 /** Static pressures along the air: the line, what each part takes, and whether the filter is due. */
 export default function Pressures() {
   const { shown, openStation, mayWrite, page } = useVisit();
   const { system } = useUnits();
-  const statics = shown.statics;
+  const statics = shown.pages.statics;
   const taps = page.work_up.path.stations.filter((station) => station.kind === "static");
   const read = new Set((statics?.taps ?? []).map((tap) => tap.station));
   const left = taps.filter((tap) => !read.has(tap.id));

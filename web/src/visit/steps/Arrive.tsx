@@ -1,11 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { systemQuery } from "../../api/queries";
+import { useVisit } from "../../logbook/context";
 import { Figure } from "../../shell/Figure";
 import { when } from "../../shell/when";
 import { useUnits } from "../../units/UnitSystem";
 import { inWords, say } from "../../units/units";
-import { useVisit } from "../../logbook/context";
 
 export function Arrive() {
   const { page } = useVisit();

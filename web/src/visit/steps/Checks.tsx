@@ -1,6 +1,6 @@
 import { Check } from "lucide-react";
 import { useVisit } from "../../logbook/context";
-import { type Page, standing } from "../../logbook/logbook";
+import { type Page, standingOf } from "../../logbook/logbook";
 
 type CheckState = Page["work_up"]["route"][number]["checks"][number];
 
@@ -8,12 +8,12 @@ type CheckState = Page["work_up"]["route"][number]["checks"][number];
 export function Checks({ checks }: { checks: CheckState[] }) {
   const { entries, record, mayWrite } = useVisit();
   if (checks.length === 0) return null;
-  const waiting = standing(entries).filter((entry) => entry.kind === "check" && entry.waiting);
+  const waiting = standingOf(entries, "check").filter((entry) => entry.waiting);
   return (
     <ul className="panel divide-y divide-base-300">
       {checks.map((check) => {
         const last = waiting.findLast((entry) => entry.body.item === check.item);
-        const done = last ? Boolean(last.body.done) : check.done;
+        const done = last ? last.body.done !== false : check.done;
         return (
           <li key={check.item}>
             <button

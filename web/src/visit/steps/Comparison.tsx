@@ -1,6 +1,6 @@
+import { useVisit } from "../../logbook/context";
 import { Figure } from "../../shell/Figure";
 import type { Quantity } from "../../units/units";
-import { useVisit } from "../../logbook/context";
 
 /** As found against as left, and whether the change is larger than its half-width. On a phone each result is a block. */
 export function Comparison() {

@@ -1,23 +1,24 @@
 import { Download } from "lucide-react";
 import { useState } from "react";
-import { Changes } from "../../temporary/Ledger";
-import { openChanges } from "../../temporary/open";
 import { useVisit } from "../../logbook/context";
-import { standing } from "../../logbook/logbook";
+import { standingOf } from "../../logbook/logbook";
+import { openChanges } from "../../logbook/openChanges";
+import { TextField } from "../../shell/fields";
+import { Changes } from "../../temporary/Ledger";
 import { Comparison } from "./Comparison";
 
 export function HandOver() {
   const { page, entries, record, mayWrite } = useVisit();
   const [summary, setSummary] = useState("");
   const open = page.work_up.route.filter((step) => step.left.length > 0 && step.id !== "hand_over");
-  const last = standing(entries).findLast((entry) => entry.kind === "closing");
+  const last = standingOf(entries, "closing").at(-1);
   const closed = page.work_up.closed;
   const nobodys = openChanges(page, entries).filter((each) => !each.handedTo);
   return (
     <div className="space-y-4">
       {closed && last && (
         <p className="panel p-4">
-          <span className="font-semibold">Closed.</span> {String(last.body.summary)}
+          <span className="font-semibold">Closed.</span> {last.body.summary}
         </p>
       )}
       {open.length > 0 && !closed && (
@@ -58,16 +59,12 @@ export function HandOver() {
       )}
       {mayWrite && nobodys.length === 0 && (
         <div className="panel p-4">
-          <label className="block">
-            <span className="mb-1 block">What it does now, what to watch, when to come back</span>
-            <textarea
-              className="textarea w-full"
-              rows={3}
-              maxLength={4000}
-              value={summary}
-              onChange={(event) => setSummary(event.target.value)}
-            />
-          </label>
+          <TextField
+            label="What it does now, what to watch, when to come back"
+            rows={3}
+            value={summary}
+            onChange={setSummary}
+          />
           <button
             type="button"
             className="btn btn-primary touch mt-3 text-base"

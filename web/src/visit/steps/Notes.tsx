@@ -1,14 +1,14 @@
 import { type FormEvent, useState } from "react";
-import { clockTime } from "../../shell/when";
 import { useVisit } from "../../logbook/context";
-import { standing } from "../../logbook/logbook";
+import { standingOf } from "../../logbook/logbook";
+import { clockTime } from "../../shell/when";
 
 /** Notes of this step; `n` jumps here. What is typed stays until it is kept. */
 export function Notes({ step }: { step: string }) {
   const { entries, record, mayWrite, page } = useVisit();
   const draft = `fentro.draft.${page.id}.${step}`;
   const [text, setText] = useState(() => sessionStorage.getItem(draft) ?? "");
-  const notes = standing(entries).filter((entry) => entry.kind === "note" && entry.body.step === step);
+  const notes = standingOf(entries, "note").filter((entry) => entry.body.step === step);
   const type = (next: string) => {
     setText(next);
     sessionStorage.setItem(draft, next);
@@ -24,7 +24,7 @@ export function Notes({ step }: { step: string }) {
       <ul className="space-y-1">
         {notes.map((note) => (
           <li key={note.id} className="border-base-300 border-l-4 pl-3">
-            {String(note.body.text)} <span className="text-sm quiet">{clockTime(note.at)}</span>
+            {note.body.text} <span className="text-sm quiet">{clockTime(note.at)}</span>
           </li>
         ))}
       </ul>

@@ -1,26 +1,22 @@
-import { Loops, Proof } from "../../parts/economizer/Proof";
-import { type Section, Sections } from "../../shell/Sections";
 import { useVisit } from "../../logbook/context";
-import { standing } from "../../logbook/logbook";
+import { standingOf } from "../../logbook/logbook";
 import { Comparison } from "./Comparison";
 import { StationCards } from "./StationCards";
-
-const SECTIONS: Section[] = [
-  { key: "readings", name: "Readings", show: Readings },
-  { key: "tests", name: "Functional tests", show: Proof },
-  { key: "loops", name: "Loops", show: Loops },
-];
+import { StepPages } from "./StepPages";
 
 /** Measure again, as left; where the unit has outdoor-air dampers, also prove what they do. */
 export function Prove() {
-  const { page } = useVisit();
-  return page.economizer ? <Sections label="Parts of Prove" sections={SECTIONS} /> : <Readings />;
+  return (
+    <StepPages step="prove" label="Parts of Prove" own={{ key: "readings", name: "Readings" }}>
+      <Readings />
+    </StepPages>
+  );
 }
 
 /** Measure again, as left. */
 function Readings() {
   const { entries, openStep } = useVisit();
-  const changed = standing(entries).some((entry) => entry.kind === "setting");
+  const changed = standingOf(entries, "setting").length > 0;
   return (
     <div className="space-y-4">
       {!changed && (

@@ -3,11 +3,11 @@ import { useState } from "react";
 import { ProbeList } from "../../live/Probes";
 import { Trends } from "../../live/Trends";
 import { useLive } from "../../live/useLive";
+import { useVisit } from "../../logbook/context";
+import { standing } from "../../logbook/logbook";
 import { clockTime } from "../../shell/when";
 import { useUnits } from "../../units/UnitSystem";
 import { say } from "../../units/units";
-import { useVisit } from "../../logbook/context";
-import { standing } from "../../logbook/logbook";
 
 const ALREADY_S = 20 * 60;
 

@@ -2,13 +2,11 @@ import { Plus } from "lucide-react";
 import { useState } from "react";
 import { LiveValue, StateWords } from "../../live/LiveMark";
 import { useChannelsAt } from "../../live/useLive";
+import { useVisit } from "../../logbook/context";
+import { type Phase, readingsAt, type Station } from "../../logbook/logbook";
 import { Figure } from "../../shell/Figure";
 import { useUnits } from "../../units/UnitSystem";
 import { inWords, readableOf } from "../../units/units";
-import { useVisit } from "../../logbook/context";
-import { type Page, type Phase, readingsAt } from "../../logbook/logbook";
-
-type Station = Page["work_up"]["path"]["stations"][number];
 
 /** A card for each station of the air path and each that is used: what was read, and a tap to read. */
 export function StationCards({ phase }: { phase: Phase }) {

@@ -1,7 +1,7 @@
 import { TriangleAlert } from "lucide-react";
 import type { ReactNode } from "react";
-import { Changes } from "../../temporary/Ledger";
 import { useVisit } from "../../logbook/context";
+import { Changes } from "../../temporary/Ledger";
 import { Arrive } from "./Arrive";
 import { Checks } from "./Checks";
 import { HandOver } from "./HandOver";

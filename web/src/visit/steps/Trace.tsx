@@ -1,12 +1,13 @@
 import { ArrowRight, Check, TriangleAlert, Undo2 } from "lucide-react";
 import { type FormEvent, useState } from "react";
-import { useUnits } from "../../units/UnitSystem";
-import { inWords, toSi, unitOf } from "../../units/units";
+import { useForm } from "react-hook-form";
 import { useVisit } from "../../logbook/context";
-import { type Page, standing } from "../../logbook/logbook";
+import { type Station, standingOf } from "../../logbook/logbook";
+import { FormNumber, FormText, filled, numberRule, TextField } from "../../shell/fields";
+import { tables } from "../../units/tables.gen";
+import { useUnits } from "../../units/UnitSystem";
+import { inWords, typedSi } from "../../units/units";
 import { MoreStations } from "./StationCards";
-
-type Station = Page["work_up"]["path"]["stations"][number];
 
 /** Which way the air goes, where each station lies here, which branch feeds which room. */
 export function Trace() {
@@ -35,17 +36,9 @@ export function Trace() {
   );
 }
 
-const ARROW: [string, string][] = [
-  ["agrees", "The arrow agrees"],
-  ["against", "It points the other way"],
-  ["no_filter", "No filter, or no arrow"],
-];
-
 function FilterArrow() {
   const { entries, record, mayWrite, page } = useVisit();
-  const seen = standing(entries).findLast(
-    (entry) => entry.kind === "observation" && entry.body.item === "filter_arrow",
-  );
+  const seen = standingOf(entries, "observation").findLast((entry) => entry.body.item === "filter_arrow");
   const elements = page.work_up.path.bands[0]?.elements ?? [];
   return (
     <section className="panel p-4" aria-labelledby="arrow">
@@ -64,7 +57,7 @@ function FilterArrow() {
       </p>
       <fieldset className="mt-3 flex flex-wrap gap-2">
         <legend className="sr-only">The filter's arrow</legend>
-        {ARROW.map(([value, words]) => {
+        {Object.entries(tables.items.filter_arrow ?? {}).map(([value, words]) => {
           const chosen = seen?.body.value === value;
           return (
             <button
@@ -95,11 +88,9 @@ function FilterArrow() {
 
 function PlaceLine({ station }: { station: Station }) {
   const { entries, record, mayWrite } = useVisit();
-  const placed = standing(entries).findLast(
-    (entry) => entry.kind === "placement" && entry.body.station === station.id,
-  );
+  const placed = standingOf(entries, "placement").findLast((entry) => entry.body.station === station.id);
   const [open, setOpen] = useState(false);
-  const [where, setWhere] = useState(String(placed?.body.where ?? ""));
+  const [where, setWhere] = useState(placed?.body.where ?? "");
   const send = (event: FormEvent) => {
     event.preventDefault();
     setOpen(false);
@@ -117,7 +108,7 @@ function PlaceLine({ station }: { station: Station }) {
         {placed && (
           <p className="mt-0.5">
             <Check size={16} className="mr-1 inline text-success" aria-hidden="true" />
-            <span className="font-semibold">Here:</span> {String(placed.body.where) || "as described"}
+            <span className="font-semibold">Here:</span> {placed.body.where || "as described"}
           </p>
         )}
       </div>
@@ -128,16 +119,15 @@ function PlaceLine({ station }: { station: Station }) {
       )}
       {open && (
         <form onSubmit={send} className="flex gap-2 wide:col-span-2">
-          <label className="min-w-0 flex-1">
-            <span className="sr-only">Where {station.name} lies here</span>
-            <input
-              className="input touch w-full"
-              value={where}
-              maxLength={200}
-              placeholder="As described, or in your words"
-              onChange={(event) => setWhere(event.target.value)}
-            />
-          </label>
+          <TextField
+            className="min-w-0 flex-1"
+            label={`Where ${station.name} lies here`}
+            quiet
+            value={where}
+            most={200}
+            placeholder="As described, or in your words"
+            onChange={setWhere}
+          />
           <button type="submit" className="btn btn-primary touch">
             Write down
           </button>
@@ -153,39 +143,25 @@ const NO_BRANCH = { room: "", floor: "", diameter: "", run: "" };
 function Branches() {
   const { page, entries, record, mayWrite } = useVisit();
   const { system } = useUnits();
-  const [form, setForm] = useState(NO_BRANCH);
-  const [wrong, setWrong] = useState<Record<string, string>>({});
-  const diameter = unitOf("diameter", system);
-  const length = unitOf("length", system);
-  const found = standing(entries).filter((entry) => entry.kind === "branch");
-  const send = (event: FormEvent) => {
-    event.preventDefault();
-    const problems: Record<string, string> = {};
-    if (!form.room.trim()) problems.room = "Name the room.";
-    const numbers = { diameter: parsed(form.diameter), run: parsed(form.run) };
-    for (const [name, value] of Object.entries(numbers)) {
-      if (value !== null && !(value > 0)) problems[name] = "A number above zero, or nothing.";
-    }
-    setWrong(problems);
-    if (Object.keys(problems).length > 0) return;
+  const { control, handleSubmit, reset } = useForm({ defaultValues: NO_BRANCH });
+  const found = standingOf(entries, "branch");
+  const send = handleSubmit((typed) => {
     void record(
       "branch",
       {
-        room: form.room.trim(),
-        floor: form.floor.trim(),
-        diameter_m: numbers.diameter === null ? null : toSi(numbers.diameter, diameter),
-        run_m: numbers.run === null ? null : toSi(numbers.run, length),
+        room: typed.room.trim(),
+        floor: typed.floor.trim(),
+        diameter_m: typedSi(typed.diameter, "diameter", system) ?? null,
+        run_m: typedSi(typed.run, "length", system) ?? null,
       },
       { phase: "as_found" },
     );
-    setForm(NO_BRANCH);
+    reset();
+  });
+  const aboveZero = (kind: string) => {
+    const words = "A number above zero, or nothing.";
+    return numberRule(kind, system, (si) => si > 0 || words, { optional: true, words });
   };
-  const fields: [keyof typeof NO_BRANCH, string][] = [
-    ["room", "Room"],
-    ["floor", "Floor"],
-    ["diameter", `Diameter, ${diameter.label}`],
-    ["run", `Length, ${length.label}`],
-  ];
   return (
     <section aria-labelledby="branches">
       <h2 id="branches" className="font-semibold text-lg">
@@ -232,20 +208,16 @@ function Branches() {
           noValidate
           className="mt-2 grid items-start gap-2 wide:grid-cols-[2fr_1fr_1fr_1fr_auto]"
         >
-          {fields.map(([name, label]) => (
-            <label key={name} className="block">
-              <span className="mb-0.5 block text-sm">{label}</span>
-              <input
-                className={`input touch w-full ${wrong[name] ? "border-error" : ""}`}
-                inputMode={name === "diameter" || name === "run" ? "decimal" : "text"}
-                value={form[name]}
-                maxLength={120}
-                aria-invalid={Boolean(wrong[name])}
-                onChange={(event) => setForm({ ...form, [name]: event.target.value })}
-              />
-              {wrong[name] && <span role="alert">{wrong[name]}</span>}
-            </label>
-          ))}
+          <FormText control={control} name="room" label="Room" most={120} rules={filled("Name the room.")} />
+          <FormText control={control} name="floor" label="Floor" most={120} />
+          <FormNumber
+            control={control}
+            name="diameter"
+            label="Diameter"
+            kind="diameter"
+            rules={aboveZero("diameter")}
+          />
+          <FormNumber control={control} name="run" label="Length" kind="length" rules={aboveZero("length")} />
           <button type="submit" className="btn touch wide:mt-6">
             Note this branch
           </button>
@@ -254,7 +226,3 @@ function Branches() {
     </section>
   );
 }
-
-/** A typed number; null for nothing, NaN for what is none. */
-const parsed = (text: string): number | null =>
-  text.trim() === "" ? null : Number(text.trim().replace(",", "."));

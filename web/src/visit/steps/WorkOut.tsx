@@ -1,34 +1,18 @@
-import type { ReactNode } from "react";
 import { ChartSection } from "../../chart/ChartSection";
-import { Causes } from "../../parts/diagnosis/Causes";
-import { ReturnLeak } from "../../parts/leakage/ReturnLeak";
-import { Heating } from "../../parts/heating/Heating";
-import { Split } from "../../parts/cooling/Split";
+import { useVisit } from "../../logbook/context";
+import { type Result, standingOf } from "../../logbook/logbook";
 import { Figure } from "../../shell/Figure";
-import { Pressures } from "../../parts/statics/Pressures";
 import { useUnits } from "../../units/UnitSystem";
 import { say } from "../../units/units";
-import { type Part, useVisit } from "../../logbook/context";
-import { type Page, standing } from "../../logbook/logbook";
 import { PHASE_NAMES, PhaseSwitch } from "../Verdicts";
 import { Comparison } from "./Comparison";
-import { Parts, tabsOf } from "./Parts";
-
-type Result = Page["work_up"]["phases"][number]["results"][number];
+import { StepPages } from "./StepPages";
 
 const LARGE = ["split", "rise", "total", "heat_total"];
 
-const PARTS: Partial<Record<Part, () => ReactNode>> = {
-  causes: Causes,
-  split: Split,
-  heating: Heating,
-  pressures: Pressures,
-  leak: ReturnLeak,
-};
-
+/** What the readings say: the numbers, and a page for each part of the job. */
 export function WorkOut() {
-  const { page, shown, part } = useVisit();
-  const Shown = PARTS[tabsOf(shown).some((tab) => tab.part === part) ? part : "numbers"] ?? Numbers;
+  const { page, shown } = useVisit();
   return (
     <div className="space-y-4">
       {page.work_up.phases.length > 1 && (
@@ -37,8 +21,9 @@ export function WorkOut() {
           <span className="sr-only">{PHASE_NAMES[shown.phase]}</span>
         </div>
       )}
-      <Parts />
-      <Shown key={shown.phase} />
+      <StepPages step="work_out" label="Parts of Work out" own={{ key: "numbers", name: "Numbers" }}>
+        <Numbers />
+      </StepPages>
     </div>
   );
 }
@@ -73,9 +58,9 @@ function Numbers() {
 function AirflowMethods() {
   const { shown, openWorking } = useVisit();
   const { system } = useUnits();
-  const methods = shown.airflow_methods ?? [];
+  const methods = shown.pages.airflow?.methods ?? [];
   if (methods.length === 0) return null;
-  const used = (method: Result) => method.key === shown.airflow_chosen;
+  const used = (method: Result) => method.key === shown.pages.airflow?.chosen;
   const sorted = [...methods].sort(
     (a, b) => Number(used(b)) - Number(used(a)) || Number(Boolean(b.quantity)) - Number(Boolean(a.quantity)),
   );
@@ -124,11 +109,9 @@ function AirflowMethods() {
 /** The blower's speed tap as seen on its plug: the fan table needs it. */
 function FanTap() {
   const { page, entries, shown, mayWrite, record } = useVisit();
-  const taps = page.work_up.fan_taps ?? [];
+  const taps = page.work_up.speed_taps ?? [];
   if (taps.length < 2 || !mayWrite) return null;
-  const seen = standing(entries).findLast(
-    (entry) => entry.kind === "observation" && entry.body.item === "fan_tap",
-  );
+  const seen = standingOf(entries, "observation").findLast((entry) => entry.body.item === "fan_tap");
   return (
     <fieldset className="mt-1 flex flex-wrap items-center gap-2">
       <legend className="sr-only">The blower's speed tap</legend>

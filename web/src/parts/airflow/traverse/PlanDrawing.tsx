@@ -1,8 +1,8 @@
+import type { Traverse } from "../../../logbook/logbook";
 import { useUnits } from "../../../units/UnitSystem";
 import { inWords } from "../../../units/units";
-import type { Page } from "../../../logbook/logbook";
 
-type Plan = NonNullable<Page["work_up"]["phases"][number]["traverses"]>[number]["plan"];
+type Plan = Traverse["plan"];
 
 const LONG_PX = 250;
 const EDGE_PX = 34;

@@ -1,5 +1,7 @@
 import { TriangleAlert, X } from "lucide-react";
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
+import { useVisit } from "../../../logbook/context";
+import { pointOf, readingsAt, standingOf, type Traverse, traversesOf } from "../../../logbook/logbook";
 import { InstrumentChoice } from "../../../pad/InstrumentChoice";
 import { useInstrument } from "../../../pad/instruments";
 import { Keypad } from "../../../pad/Keypad";
@@ -9,20 +11,17 @@ import { usePadKeys } from "../../../pad/usePadKeys";
 import { Figure } from "../../../shell/Figure";
 import { useUnits } from "../../../units/UnitSystem";
 import { fromSi, inWords, namedUnit, number, readableOf, say, toSi, unitOf } from "../../../units/units";
-import { useVisit } from "../../../logbook/context";
-import { type Page, readingOf, readingsAt, standing } from "../../../logbook/logbook";
+import { DuctForm } from "./DuctForm";
 import { PlanDrawing } from "./PlanDrawing";
-
-type Traverse = NonNullable<Page["work_up"]["phases"][number]["traverses"]>[number];
 
 /** The flow across a duct: its inside first, then where to hold the probe, then one velocity after the other. */
 export function TraverseBench({ station }: { station: string }) {
   const { page, phase, entries, openStation } = useVisit();
   const place = page.work_up.path.stations.find((each) => each.id === station);
   const shown = page.work_up.phases.find((each) => each.phase === phase) ?? page.work_up.phases[0];
-  const traverse = shown?.traverses?.find((each) => each.station === station);
-  const waiting = standing(entries).some(
-    (entry) => entry.kind === "plane" && entry.waiting && entry.body.station === station,
+  const traverse = traversesOf(shown).find((each) => each.station === station);
+  const waiting = standingOf(entries, "plane").some(
+    (entry) => entry.waiting && entry.body.station === station,
   );
   const [again, setAgain] = useState(false);
   if (!place) return <p>This system has no such station.</p>;
@@ -53,102 +52,6 @@ export function TraverseBench({ station }: { station: string }) {
   );
 }
 
-const FIELDS = ["width_m", "height_m", "diameter_m", "wall_m", "after_m", "before_m"] as const;
-type Field = (typeof FIELDS)[number];
-
-const WORDS: Record<Field, string> = {
-  width_m: "Width inside",
-  height_m: "Height inside",
-  diameter_m: "Diameter inside",
-  wall_m: "Wall the probe passes",
-  after_m: "Straight duct before this plane",
-  before_m: "Straight duct after it",
-};
-
-function DuctForm({ station, done, waiting }: { station: string; done: () => void; waiting: boolean }) {
-  const { record } = useVisit();
-  const { system } = useUnits();
-  const [shape, setShape] = useState<"rectangular" | "round">("rectangular");
-  const [typed, setTyped] = useState<Partial<Record<Field, string>>>({});
-  const [wrong, setWrong] = useState<Partial<Record<Field, string>>>({});
-  const shown = FIELDS.filter((field) =>
-    shape === "round" ? field !== "width_m" && field !== "height_m" : field !== "diameter_m",
-  );
-  const unitFor = (field: Field) =>
-    unitOf(field === "after_m" || field === "before_m" ? "length" : "depth", system);
-  const needed = (field: Field) => ["width_m", "height_m", "diameter_m"].includes(field);
-  const send = (event: FormEvent) => {
-    event.preventDefault();
-    const problems: Partial<Record<Field, string>> = {};
-    const duct: Record<string, number | string | null> = { shape };
-    for (const field of shown) {
-      const text = (typed[field] ?? "").trim().replace(",", ".");
-      const value = Number(text);
-      if (text === "") {
-        if (needed(field)) problems[field] = "Measure this inside the duct.";
-        if (field === "wall_m") duct.wall_m = 0;
-        continue;
-      }
-      const si = toSi(value, unitFor(field));
-      if (Number.isNaN(value) || value < 0) problems[field] = "This must be a number, zero or more.";
-      else if (needed(field) && !(si >= 0.05 && si <= 6)) {
-        problems[field] =
-          `Between ${inWords(0.05, "depth", system)} and ${inWords(6, "depth", system)}. Check the unit.`;
-      } else duct[field] = si;
-    }
-    setWrong(problems);
-    if (Object.keys(problems).length > 0) return;
-    void record("plane", { station, duct }, { phase: "as_found" });
-    done();
-  };
-  return (
-    <form onSubmit={send} noValidate className="panel mt-3 space-y-3 p-4">
-      <fieldset className="flex gap-2">
-        <legend className="mb-1">The duct is</legend>
-        {(["rectangular", "round"] as const).map((each) => (
-          <button
-            key={each}
-            type="button"
-            aria-pressed={shape === each}
-            className={`btn touch text-base ${shape === each ? "btn-neutral" : ""}`}
-            onClick={() => setShape(each)}
-          >
-            {each}
-          </button>
-        ))}
-      </fieldset>
-      <div className="grid gap-3 sm:grid-cols-2 wide:grid-cols-3">
-        {shown.map((field) => (
-          <label key={field} className="block">
-            <span className="mb-1 block">
-              {WORDS[field]}, {unitFor(field).label}
-            </span>
-            <input
-              className={`input touch reading w-full text-lg ${wrong[field] ? "border-error" : ""}`}
-              inputMode="decimal"
-              value={typed[field] ?? ""}
-              aria-invalid={Boolean(wrong[field])}
-              onChange={(event) => setTyped({ ...typed, [field]: event.target.value })}
-            />
-            {wrong[field] && (
-              <span role="alert" className="block">
-                {wrong[field]}
-              </span>
-            )}
-          </label>
-        ))}
-      </div>
-      <p className="text-sm quiet">
-        Straight duct may be left out; then nobody looked, and the plane is not judged.
-      </p>
-      <button type="submit" className="btn btn-primary touch text-base">
-        Show where to hold the probe
-      </button>
-      {waiting && <p role="status">Kept here. The plan appears once the server answers.</p>}
-    </form>
-  );
-}
-
 function Points({
   traverse,
   station,
@@ -164,8 +67,8 @@ function Points({
   const readings = readingsAt(entries, station, phase);
   const values = new Map(
     readings.map((entry) => {
-      const reading = readingOf(entry);
-      return [reading.point, toSi(reading.value, namedUnit(readableOf("velocity").kind, reading.unit))];
+      const reading = entry.body;
+      return [pointOf(entry), toSi(reading.value, namedUnit(readableOf("velocity").kind, reading.unit))];
     }),
   );
   const points = traverse.plan.points;
@@ -189,7 +92,7 @@ function Points({
       setAsked(true);
       return;
     }
-    const before = readings.find((entry) => readingOf(entry).point === at);
+    const before = readings.find((entry) => pointOf(entry) === at);
     void record(
       "reading",
       {

@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { instrumentsQuery } from "../../../api/queries";
-import { readable, readableOf, unitsOf } from "../../../units/units";
 import { useVisit } from "../../../logbook/context";
+import { readable, readableOf, unitsOf } from "../../../units/units";
 import type { Look, Mapped, Mapping, Refused } from "./file";
 
 const FORMATS: [Mapping["time_format"], string][] = [
