@@ -4,24 +4,21 @@ import {
   createRootRoute,
   createRoute,
   createRouter,
+  lazyRouteComponent,
   Outlet,
   RouterProvider,
   redirect,
 } from "@tanstack/react-router";
 import { Unanswered } from "./api/client";
 import { queries, sessionQuery } from "./api/queries";
-import { DaySheet } from "./day/DaySheet";
 import { Broken } from "./frame/Broken";
 import { NotFound } from "./frame/NotFound";
-import { HistoryPage } from "./history/HistoryPage";
-import { InstrumentsPage } from "./instruments/InstrumentsPage";
+import { startKeeping } from "./logbook/answers";
 import { persister } from "./offline/keeping";
 import { queue } from "./queue/useQueue";
-import { SignIn } from "./session/SignIn";
 import { Keys } from "./shell/Keys";
-import { SystemPage } from "./systems/SystemPage";
 import { UnitSystemProvider } from "./units/UnitSystem";
-import { VisitPage, type VisitSearch } from "./visit/VisitPage";
+import type { VisitSearch } from "./visit/VisitPage";
 
 const root = createRootRoute({
   component: () => (
@@ -47,18 +44,26 @@ async function signedIn(): Promise<void> {
   await queue.belongsTo(String(session.person.id));
 }
 
-const signIn = createRoute({ getParentRoute: () => root, path: "/sign-in", component: SignIn });
+const signIn = createRoute({
+  getParentRoute: () => root,
+  path: "/sign-in",
+  component: lazyRouteComponent(() => import("./session/SignIn"), "SignIn"),
+});
 const inside = createRoute({
   getParentRoute: () => root,
   id: "inside",
   beforeLoad: signedIn,
   component: Outlet,
 });
-const day = createRoute({ getParentRoute: () => inside, path: "/", component: DaySheet });
+const day = createRoute({
+  getParentRoute: () => inside,
+  path: "/",
+  component: lazyRouteComponent(() => import("./day/DaySheet"), "DaySheet"),
+});
 const system = createRoute({
   getParentRoute: () => inside,
   path: "/systems/$systemId",
-  component: SystemPage,
+  component: lazyRouteComponent(() => import("./systems/SystemPage"), "SystemPage"),
 });
 const visit = createRoute({
   getParentRoute: () => inside,
@@ -71,18 +76,18 @@ const visit = createRoute({
     ...(typeof search.part === "string" ? { part: search.part } : {}),
     ...(search.phase === "as_left" || search.phase === "as_found" ? { phase: search.phase } : {}),
   }),
-  component: VisitPage,
+  component: lazyRouteComponent(() => import("./visit/VisitPage"), "VisitPage"),
 });
 
 const history = createRoute({
   getParentRoute: () => inside,
   path: "/systems/$systemId/history",
-  component: HistoryPage,
+  component: lazyRouteComponent(() => import("./history/HistoryPage"), "HistoryPage"),
 });
 const instruments = createRoute({
   getParentRoute: () => inside,
   path: "/instruments",
-  component: InstrumentsPage,
+  component: lazyRouteComponent(() => import("./instruments/InstrumentsPage"), "InstrumentsPage"),
 });
 
 const router = createRouter({
@@ -92,6 +97,8 @@ const router = createRouter({
 });
 
 declare const __API_SHAPE__: string;
+
+startKeeping();
 
 declare module "@tanstack/react-router" {
   interface Register {
