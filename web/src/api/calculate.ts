@@ -14,15 +14,16 @@ export async function calculate<Result extends object>(
   return answer.result as Result;
 }
 
-/** A calculation's result for some inputs; nothing while an input is missing. */
+/** A calculation's result for some inputs; nothing while an input is missing. `kept`: on the device, too. */
 export function useCalculation<Result extends object = Record<string, Quantity>>(
   name: string,
   inputs: Record<string, unknown> | undefined,
+  { kept = false } = {},
 ) {
   return useQuery({
     queryKey: ["calculation", name, inputs],
     enabled: inputs !== undefined,
-    meta: { transient: true },
+    meta: { transient: !kept },
     queryFn: () => calculate<Result>(name, inputs ?? {}),
   });
 }

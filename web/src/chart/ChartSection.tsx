@@ -4,6 +4,7 @@ import { useMemo, useState } from "react";
 import { api, ask } from "../api/client";
 import { useVisit } from "../logbook/context";
 import type { Page } from "../logbook/logbook";
+import { Tick } from "../shell/fields";
 import { useUnits } from "../units/UnitSystem";
 import { inWords } from "../units/units";
 import { PHASE_NAMES } from "../visit/Verdicts";
@@ -63,19 +64,15 @@ export function ChartSection() {
       </div>
       <div className="mt-1 flex flex-wrap items-center gap-x-4 print:hidden">
         {FAMILIES.map(([key, name]) => (
-          <label key={key} className="touch flex items-center gap-2">
-            <input
-              type="checkbox"
-              className="checkbox"
-              checked={families.includes(key)}
-              onChange={(event) =>
-                setFamilies(
-                  event.target.checked ? [...families, key] : families.filter((each) => each !== key),
-                )
-              }
-            />
+          <Tick
+            key={key}
+            value={families.includes(key)}
+            onChange={(shown) =>
+              setFamilies(shown ? [...families, key] : families.filter((each) => each !== key))
+            }
+          >
             {name}
-          </label>
+          </Tick>
         ))}
         <button type="button" className="btn btn-ghost touch ml-auto" onClick={print}>
           <Printer size={18} aria-hidden="true" /> Print

@@ -1,5 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
+import { Autocomplete, Input, Menu, MenuItem, SearchField } from "react-aria-components";
 import { dayQuery } from "../api/queries";
 import { Panel } from "../shell/Panel";
 
@@ -35,30 +36,38 @@ export function Finder({ onClose, go }: { onClose: () => void; go: (to: string) 
   };
   return (
     <Panel title="Find" onClose={onClose}>
-      <input
-        data-focus
-        className="input touch w-full"
-        aria-label="A few letters of a system, site or visit"
-        placeholder="A few letters"
-        value={typed}
-        onChange={(event) => setTyped(event.target.value)}
-        onKeyDown={(event) => event.key === "Enter" && found[0] && choose(found[0].to)}
-      />
-      <ul className="mt-2">
-        {found.map((each) => (
-          <li key={each.to}>
-            <button
-              type="button"
-              className="btn btn-ghost touch w-full justify-between font-normal"
-              onClick={() => choose(each.to)}
+      <Autocomplete>
+        <SearchField
+          autoFocus
+          aria-label="A few letters of a system, site or visit"
+          value={typed}
+          onChange={setTyped}
+        >
+          <Input className="input touch w-full" placeholder="A few letters" />
+        </SearchField>
+        <Menu
+          className="mt-2 outline-none"
+          aria-label="Found"
+          items={found.map((each) => ({ ...each, id: each.to }))}
+          onAction={(to) => choose(String(to))}
+          renderEmptyState={() => <p className="p-3 quiet">Nothing has these letters.</p>}
+        >
+          {(each) => (
+            <MenuItem
+              id={each.to}
+              textValue={each.name}
+              className={({ isFocused }) =>
+                `touch flex cursor-pointer items-center justify-between gap-3 rounded px-3 outline-none ${
+                  isFocused ? "bg-base-200" : ""
+                }`
+              }
             >
               <span className="truncate">{each.name}</span>
               <span className="quiet text-sm">{each.what}</span>
-            </button>
-          </li>
-        ))}
-        {found.length === 0 && <li className="p-3 quiet">Nothing has these letters.</li>}
-      </ul>
+            </MenuItem>
+          )}
+        </Menu>
+      </Autocomplete>
     </Panel>
   );
 }

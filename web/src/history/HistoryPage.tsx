@@ -5,6 +5,7 @@ import type { Schemas } from "../api/client";
 import { historyQuery } from "../api/queries";
 import { TopBar } from "../frame/TopBar";
 import { Figure } from "../shell/Figure";
+import { Tick } from "../shell/fields";
 import { Loading } from "../shell/Loading";
 import { type MarkName, VerdictMark } from "../shell/VerdictMark";
 import { when } from "../shell/when";
@@ -55,15 +56,11 @@ function Shown({ history }: { history: History }) {
         <>
           <Headline drifting={drifting} visits={history.system.visits} />
           {history.sisters.length > 0 && (
-            <label className="mt-2 flex min-h-12 items-center gap-2">
-              <input
-                type="checkbox"
-                className="checkbox"
-                checked={sisters}
-                onChange={(event) => setSisters(event.target.checked)}
-              />
-              With sister systems: {history.sisters.map((each) => `${each.name}, ${each.site}`).join("; ")}
-            </label>
+            <div className="mt-2">
+              <Tick value={sisters} onChange={setSisters}>
+                With sister systems: {history.sisters.map((each) => `${each.name}, ${each.site}`).join("; ")}
+              </Tick>
+            </div>
           )}
           <Legend history={history} sisters={sisters} />
           <ul className="mt-3 grid gap-4 wide:grid-cols-2">

@@ -1,9 +1,11 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { BatteryLow, Radio, TriangleAlert, Unplug } from "lucide-react";
-import { type FormEvent, useEffect, useState } from "react";
+import { useEffect, useState } from "react";
+import { useForm } from "react-hook-form";
 import { api, ask, type Schemas, Unanswered } from "../api/client";
 import { instrumentListQuery, probesQuery } from "../api/queries";
 import { TopBar } from "../frame/TopBar";
+import { FormSelect, FormText, filled, SelectField, TextField } from "../shell/fields";
 import { Loading } from "../shell/Loading";
 import { useUnits } from "../units/UnitSystem";
 import { number, readableOf, say, unitOf } from "../units/units";
@@ -150,8 +152,8 @@ function refusalsOf(error: unknown, system: "SI" | "US"): Record<string, string>
 
 function Calibrate({ id, done }: { id: string; done: () => void }) {
   const { system } = useUnits();
-  const [dates, setDates] = useState({ calibrated_on: "", calibration_due_on: "" });
-  const change = useChange(async () => {
+  const { control, handleSubmit } = useForm({ defaultValues: { calibrated_on: "", calibration_due_on: "" } });
+  const change = useChange(async (dates: { calibrated_on: string; calibration_due_on: string }) => {
     await ask(
       api.POST("/api/v1/instruments/{instrument_id}/calibration", {
         params: { path: { instrument_id: id } },
@@ -161,38 +163,30 @@ function Calibrate({ id, done }: { id: string; done: () => void }) {
     done();
   });
   const wrong = refusalsOf(change.error, system);
-  const send = (event: FormEvent) => {
-    event.preventDefault();
-    change.mutate(undefined);
-  };
+  const day = filled("Give the day.");
   return (
-    <form onSubmit={send} className="flex flex-wrap items-end gap-3 wide:col-span-4" noValidate>
-      {(
-        [
-          ["calibrated_on", "Calibrated on"],
-          ["calibration_due_on", "Next due on"],
-        ] as const
-      ).map(([name, label]) => (
-        <label key={name} className="block">
-          <span className="mb-1 block text-sm">{label}</span>
-          <input
-            type="date"
-            className={`input touch ${wrong[name] ? "border-error" : ""}`}
-            value={dates[name]}
-            onChange={(event) => setDates({ ...dates, [name]: event.target.value })}
-          />
-          {wrong[name] && (
-            <span role="alert" className="block">
-              {wrong[name]}
-            </span>
-          )}
-        </label>
-      ))}
-      <button
-        type="submit"
-        className="btn btn-primary touch"
-        disabled={!dates.calibrated_on || !dates.calibration_due_on || change.isPending}
-      >
+    <form
+      onSubmit={handleSubmit((dates) => change.mutate(dates))}
+      className="flex flex-wrap items-start gap-3 wide:col-span-4"
+      noValidate
+    >
+      <FormText
+        control={control}
+        name="calibrated_on"
+        label="Calibrated on"
+        type="date"
+        rules={day}
+        refused={wrong.calibrated_on}
+      />
+      <FormText
+        control={control}
+        name="calibration_due_on"
+        label="Next due on"
+        type="date"
+        rules={day}
+        refused={wrong.calibration_due_on}
+      />
+      <button type="submit" className="btn btn-primary touch mt-7" disabled={change.isPending}>
         Write down
       </button>
       {wrong[""] && <p role="alert">{wrong[""]}</p>}
@@ -204,62 +198,31 @@ const NEW = { name: "", serial: "", accuracy_class: "air_field" };
 
 function Add({ classes }: { classes: Schemas["AccuracyClass"][] }) {
   const { system } = useUnits();
-  const [form, setForm] = useState(NEW);
-  const add = useChange(async () => {
+  const { control, handleSubmit, reset } = useForm({ defaultValues: NEW });
+  const add = useChange(async (form: typeof NEW) => {
     await ask(
       api.POST("/api/v1/instruments", { body: { ...form, calibrated_on: null, calibration_due_on: null } }),
     );
-    setForm(NEW);
+    reset();
   });
   const wrong = refusalsOf(add.error, system);
-  const send = (event: FormEvent) => {
-    event.preventDefault();
-    if (form.name.trim()) add.mutate(undefined);
-  };
   return (
     <form
-      onSubmit={send}
+      onSubmit={handleSubmit((form) => add.mutate(form))}
       noValidate
-      className="panel grid items-end gap-3 p-4 wide:grid-cols-[1fr_1fr_1.6fr_auto]"
+      className="panel grid items-start gap-3 p-4 wide:grid-cols-[1fr_1fr_1.6fr_auto]"
     >
-      <label className="block">
-        <span className="mb-1 block text-sm">New instrument, name</span>
-        <input
-          className={`input touch w-full ${wrong.name ? "border-error" : ""}`}
-          value={form.name}
-          maxLength={80}
-          onChange={(event) => setForm({ ...form, name: event.target.value })}
-        />
-        {wrong.name && (
-          <span role="alert" className="block">
-            {wrong.name}
-          </span>
-        )}
-      </label>
-      <label className="block">
-        <span className="mb-1 block text-sm">Serial number</span>
-        <input
-          className="input touch w-full"
-          value={form.serial}
-          maxLength={80}
-          onChange={(event) => setForm({ ...form, serial: event.target.value })}
-        />
-      </label>
-      <label className="block">
-        <span className="mb-1 block text-sm">Accuracy class</span>
-        <select
-          className="select touch w-full"
-          value={form.accuracy_class}
-          onChange={(event) => setForm({ ...form, accuracy_class: event.target.value })}
-        >
-          {classes.map((each) => (
-            <option key={each.key} value={each.key}>
-              {each.name}
-            </option>
-          ))}
-        </select>
-      </label>
-      <button type="submit" className="btn touch" disabled={!form.name.trim() || add.isPending}>
+      <FormText
+        control={control}
+        name="name"
+        label="New instrument, name"
+        most={80}
+        rules={filled("Give it a name.")}
+        refused={wrong.name}
+      />
+      <FormText control={control} name="serial" label="Serial number" most={80} refused={wrong.serial} />
+      <FormSelect control={control} name="accuracy_class" label="Accuracy class" options={classes} />
+      <button type="submit" className="btn touch wide:mt-7" disabled={add.isPending}>
         Add
       </button>
       {wrong[""] && <p role="alert">{wrong[""]}</p>}
@@ -320,47 +283,33 @@ function Scene({ scene }: { scene: NonNullable<Schemas["Probes"]["scene"]> }) {
     <div className="border-base-300 border-t pt-3">
       <p className="text-sm quiet">These probes are simulated. Choosing begins the simulation again.</p>
       <div className="mt-2 flex flex-wrap items-end gap-3">
-        <label className="block min-w-64">
-          <span className="mb-1 block text-sm">What happens</span>
-          <select
-            className="select touch w-full"
-            value={scene.scenario}
-            onChange={(event) => change.mutate({ ...now, scenario: event.target.value })}
-          >
-            {scene.scenarios.map((each) => (
-              <option key={each.key} value={each.key}>
-                {each.name}
-              </option>
-            ))}
-          </select>
-        </label>
-        <label className="block">
-          <span className="mb-1 block text-sm">Seed</span>
-          <input
-            className={`input touch reading w-32 ${wrong ? "border-error" : ""}`}
-            inputMode="numeric"
-            value={seed}
-            aria-invalid={wrong}
-            onChange={(event) => setSeed(event.target.value)}
-            onBlur={() =>
-              !wrong && Number(seed) !== scene.seed && change.mutate({ ...now, seed: Number(seed) })
-            }
-          />
-        </label>
-        <label className="block">
-          <span className="mb-1 block text-sm">Time runs</span>
-          <select
-            className="select touch"
-            value={scene.speed}
-            onChange={(event) => change.mutate({ ...now, speed: Number(event.target.value) })}
-          >
-            {[...new Set([...SPEEDS, scene.speed])].map((each) => (
-              <option key={each} value={each}>
-                {each} times
-              </option>
-            ))}
-          </select>
-        </label>
+        <SelectField
+          className="min-w-64"
+          label="What happens"
+          value={scene.scenario}
+          onChange={(scenario) => change.mutate({ ...now, scenario })}
+          options={scene.scenarios.map((each) => ({ key: each.key ?? "", name: each.name ?? "" }))}
+        />
+        <TextField
+          className="w-32"
+          label="Seed"
+          mode="numeric"
+          value={seed}
+          onChange={setSeed}
+          onBlur={() =>
+            !wrong && Number(seed) !== scene.seed && change.mutate({ ...now, seed: Number(seed) })
+          }
+        />
+        <SelectField
+          className="w-32"
+          label="Time runs"
+          value={String(scene.speed)}
+          onChange={(speed) => change.mutate({ ...now, speed: Number(speed) })}
+          options={[...new Set([...SPEEDS, scene.speed])].map((each) => ({
+            key: String(each),
+            name: `${each} times`,
+          }))}
+        />
       </div>
       {wrong && <p role="alert">The seed is a whole number of up to nine digits.</p>}
       {change.isError && <p role="alert">{change.error.message}</p>}

@@ -6,6 +6,7 @@ import type { BodyOf } from "../api/entries";
 import { useVisit } from "../logbook/context";
 import type { Page } from "../logbook/logbook";
 import { Figure } from "../shell/Figure";
+import { Tick } from "../shell/fields";
 import { Tabs } from "../shell/Tabs";
 import { tables } from "../units/tables.gen";
 import { useUnits } from "../units/UnitSystem";
@@ -99,22 +100,21 @@ function Guided({ stream }: { stream: LiveStream }) {
         <ul className="divide-y divide-base-300">
           {able.map((channel) => (
             <li key={channel.key} className="flex items-center gap-3 py-1">
-              <label className="touch flex flex-1 items-center gap-3">
-                <input
-                  type="checkbox"
-                  className="checkbox"
-                  checked={!left.includes(channel.instrument)}
+              <div className="flex-1">
+                <Tick
+                  value={!left.includes(channel.instrument)}
                   disabled={started !== undefined}
-                  onChange={(event) =>
+                  onChange={(taken) =>
                     setLeft(
-                      event.target.checked
+                      taken
                         ? left.filter((each) => each !== channel.instrument)
                         : [...left, channel.instrument],
                     )
                   }
-                />
-                {channel.name}
-              </label>
+                >
+                  {channel.name}
+                </Tick>
+              </div>
               <span className="text-xl">
                 <LiveValue channel={channel} />
               </span>

@@ -1,8 +1,9 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useNavigate } from "@tanstack/react-router";
-import { type FormEvent, useState } from "react";
+import { useForm } from "react-hook-form";
 import { api, ask, type Schemas, Unanswered } from "../api/client";
 import { demoPeopleQuery, sessionQuery } from "../api/queries";
+import { FormText, filled } from "../shell/fields";
 import { Mark } from "../shell/Mark";
 
 const WHAT_THEY_DO: Record<string, string> = {
@@ -82,45 +83,31 @@ const initials = (name: string): string =>
     .join("");
 
 function PasswordForm({ enter }: { enter: Enter }) {
-  const [name, setName] = useState("");
-  const [password, setPassword] = useState("");
+  const { control, handleSubmit } = useForm({ defaultValues: { sign_in_name: "", password: "" } });
   const signIn = useMutation({
-    mutationFn: () => ask(api.POST("/api/v1/session", { body: { sign_in_name: name, password } })),
+    mutationFn: (body: { sign_in_name: string; password: string }) =>
+      ask(api.POST("/api/v1/session", { body })),
     onSuccess: enter,
   });
-  const send = (event: FormEvent) => {
-    event.preventDefault();
-    signIn.mutate();
-  };
   return (
-    <form onSubmit={send} className="space-y-4">
+    <form onSubmit={handleSubmit((typed) => signIn.mutate(typed))} className="space-y-4" noValidate>
       <h2 className="font-semibold">Sign in</h2>
-      <label className="block">
-        <span className="mb-1 block">Name to sign in with</span>
-        <input
-          className="input touch w-full"
-          autoComplete="username"
-          autoCapitalize="none"
-          required
-          value={name}
-          onChange={(event) => setName(event.target.value)}
-        />
-      </label>
-      <label className="block">
-        <span className="mb-1 block">Password</span>
-        <input
-          className="input touch w-full"
-          type="password"
-          autoComplete="current-password"
-          required
-          value={password}
-          onChange={(event) => setPassword(event.target.value)}
-          aria-describedby="sign-in-trouble"
-        />
-      </label>
-      <div id="sign-in-trouble">
-        <Trouble error={signIn.error} />
-      </div>
+      <FormText
+        control={control}
+        name="sign_in_name"
+        label="Name to sign in with"
+        autoComplete="username"
+        rules={filled("Fill in your name.")}
+      />
+      <FormText
+        control={control}
+        name="password"
+        label="Password"
+        type="password"
+        autoComplete="current-password"
+        rules={filled("Fill in your password.")}
+      />
+      <Trouble error={signIn.error} />
       <button type="submit" className="btn btn-primary touch w-full text-base" disabled={signIn.isPending}>
         Sign in
       </button>

@@ -1,9 +1,12 @@
 /** One set of fields for the whole interface: text, numbers in the user's units, one of a few, one of many. */
+import { Check } from "lucide-react";
 import type { ReactNode } from "react";
 import {
   TextField as AriaTextField,
   Button,
+  Checkbox,
   FieldError,
+  FileTrigger,
   Input,
   Label,
   ListBox,
@@ -15,13 +18,7 @@ import {
   SelectValue,
   TextArea,
 } from "react-aria-components";
-import {
-  type Control,
-  Controller,
-  type FieldPath,
-  type FieldValues,
-  type RegisterOptions,
-} from "react-hook-form";
+import { type Control, Controller, type FieldPath, type FieldValues } from "react-hook-form";
 import { useUnits } from "../units/UnitSystem";
 import { typedSi, unitOf } from "../units/units";
 
@@ -105,12 +102,75 @@ export function NumberField({ kind, label, ...more }: TextProps & { kind: string
   return <TextField {...more} label={unit ? `${label}, ${unit}` : label} mode="decimal" most={40} />;
 }
 
+/** Yes or no, with a tick. */
+export function Tick({
+  children,
+  value,
+  onChange,
+  disabled = false,
+}: {
+  children: ReactNode;
+  value: boolean;
+  onChange: (value: boolean) => void;
+  disabled?: boolean;
+}) {
+  return (
+    <Checkbox
+      isSelected={value}
+      onChange={onChange}
+      isDisabled={disabled}
+      className="touch flex cursor-pointer items-center gap-3"
+    >
+      {({ isSelected, isFocusVisible }) => (
+        <>
+          <span
+            className={`grid size-6 shrink-0 place-items-center rounded border-2 ${
+              isSelected ? "border-primary bg-primary text-primary-content" : "border-base-content/60"
+            } ${isFocusVisible ? "outline-2 outline-primary outline-offset-2" : ""}`}
+          >
+            {isSelected && <Check size={18} aria-hidden="true" />}
+          </span>
+          {children}
+        </>
+      )}
+    </Checkbox>
+  );
+}
+
+/** Choose a file of this device. */
+export function FileButton({
+  children,
+  types,
+  onChosen,
+  disabled = false,
+}: {
+  children: ReactNode;
+  types: string[];
+  onChosen: (file: File) => void;
+  disabled?: boolean;
+}) {
+  return (
+    <FileTrigger
+      acceptedFileTypes={types}
+      onSelect={(files) => {
+        const file = files?.item(0);
+        if (file) onChosen(file);
+      }}
+    >
+      <Button className="btn touch" isDisabled={disabled}>
+        {children}
+      </Button>
+    </FileTrigger>
+  );
+}
+
 /** One of a few, all in sight; arrow keys move between them. */
 export function Choices({
   label,
   options,
   value,
   onChange,
+  wrong = "",
   quiet = false,
   disabled = false,
 }: Own & {
@@ -120,7 +180,14 @@ export function Choices({
   disabled?: boolean;
 }) {
   return (
-    <RadioGroup value={value ?? null} onChange={onChange} orientation="horizontal" isDisabled={disabled}>
+    <RadioGroup
+      value={value || null}
+      onChange={onChange}
+      orientation="horizontal"
+      isDisabled={disabled}
+      isInvalid={Boolean(wrong)}
+      validationBehavior="aria"
+    >
       <Label className={quiet ? "sr-only" : "mb-1 block"}>{label}</Label>
       <div className="flex flex-wrap gap-2">
         {Object.entries(options).map(([key, name]) => (
@@ -137,6 +204,7 @@ export function Choices({
           </Radio>
         ))}
       </div>
+      <Wrong words={wrong} />
     </RadioGroup>
   );
 }
@@ -203,17 +271,24 @@ export function SelectField({
   );
 }
 
+/** True, or the sentence that says what is wrong. */
+export interface Rule {
+  validate: (text: string) => true | string;
+}
+
 type Held<Values extends FieldValues> = {
+  /** What the server said about it. */
+  refused?: string | undefined;
   control: Control<Values>;
   name: FieldPath<Values>;
-  rules?: Pick<RegisterOptions<Values>, "validate" | "required">;
+  rules?: Rule;
 };
 
 type Given<Props> = Omit<Props, "value" | "onChange" | "wrong">;
 
 /** A field of a form: its value, its rule, and the sentence where it is broken. */
 function held<Values extends FieldValues>(
-  { control, name, rules }: Held<Values>,
+  { control, name, rules, refused }: Held<Values>,
   draw: (field: { value: string; onChange: (text: string) => void; wrong: string }) => ReactNode,
 ) {
   return (
@@ -222,7 +297,13 @@ function held<Values extends FieldValues>(
       name={name}
       {...(rules ? { rules } : {})}
       render={({ field, fieldState }) => (
-        <>{draw({ value: field.value, onChange: field.onChange, wrong: fieldState.error?.message ?? "" })}</>
+        <>
+          {draw({
+            value: field.value,
+            onChange: field.onChange,
+            wrong: fieldState.error?.message ?? refused ?? "",
+          })}
+        </>
       )}
     />
   );
@@ -232,40 +313,60 @@ export function FormText<Values extends FieldValues>({
   control,
   name,
   rules,
+  refused,
   ...more
 }: Held<Values> & Given<TextProps>) {
-  return held({ control, name, rules } as Held<Values>, (field) => <TextField {...more} {...field} />);
+  return held({ control, name, rules, refused } as Held<Values>, (field) => (
+    <TextField {...more} {...field} />
+  ));
 }
 
 export function FormNumber<Values extends FieldValues>({
   control,
   name,
   rules,
+  refused,
   ...more
 }: Held<Values> & Given<TextProps> & { kind: string }) {
-  return held({ control, name, rules } as Held<Values>, (field) => <NumberField {...more} {...field} />);
+  return held({ control, name, rules, refused } as Held<Values>, (field) => (
+    <NumberField {...more} {...field} />
+  ));
 }
 
 export function FormSelect<Values extends FieldValues>({
   control,
   name,
   rules,
+  refused,
   ...more
 }: Held<Values> & Given<Parameters<typeof SelectField>[0]>) {
-  return held({ control, name, rules } as Held<Values>, (field) => <SelectField {...more} {...field} />);
+  return held({ control, name, rules, refused } as Held<Values>, (field) => (
+    <SelectField {...more} {...field} />
+  ));
 }
 
 export function FormChoices<Values extends FieldValues>({
   control,
   name,
   rules,
+  refused,
+  onChosen,
   ...more
-}: Held<Values> & Given<Parameters<typeof Choices>[0]>) {
-  return held({ control, name, rules } as Held<Values>, (field) => <Choices {...more} {...field} />);
+}: Held<Values> & Given<Parameters<typeof Choices>[0]> & { onChosen?: (key: string) => void }) {
+  return held({ control, name, rules, refused } as Held<Values>, (field) => (
+    <Choices
+      {...more}
+      {...field}
+      onChange={(key) => {
+        field.onChange(key);
+        onChosen?.(key);
+      }}
+    />
+  ));
 }
 
 /** A rule: something must be written. */
-export const filled = (words: string) => ({ validate: (text: string) => Boolean(text.trim()) || words });
+export const filled = (words: string): Rule => ({ validate: (text: string) => text.trim() !== "" || words });
 
 /** A rule for a number in the user's units, told in SI; empty is allowed where `optional`. */
 export const numberRule = (
@@ -273,7 +374,7 @@ export const numberRule = (
   system: "SI" | "US",
   fits: (si: number) => true | string = () => true,
   { optional = false, words = "A number, please." } = {},
-) => ({
+): Rule => ({
   validate: (text: string) => {
     if (!text.trim() && optional) return true;
     const si = typedSi(text, kind, system);

@@ -1,7 +1,9 @@
 import { Clock, Search, TriangleAlert, UserRound } from "lucide-react";
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
+import { useForm } from "react-hook-form";
 import { useVisit } from "../../logbook/context";
 import type { PhaseShown } from "../../logbook/logbook";
+import { FormText, filled } from "../../shell/fields";
 import { useUnits } from "../../units/UnitSystem";
 import { type Sentence, say } from "../../units/units";
 
@@ -215,28 +217,19 @@ function Caution({ text }: { text: string }) {
 /** Ruling a cause out asks for the reason: the next one will want to know. */
 function Reject({ cause, onDone }: { cause: string; onDone: () => void }) {
   const { record } = useVisit();
-  const [why, setWhy] = useState("");
-  const [tried, setTried] = useState(false);
-  const send = async (event: FormEvent) => {
-    event.preventDefault();
-    setTried(true);
-    if (!why.trim()) return;
+  const { control, handleSubmit } = useForm({ defaultValues: { why: "" } });
+  const send = handleSubmit(async ({ why }) => {
     await record("rejection", { cause, why });
     onDone();
-  };
+  });
   return (
     <form onSubmit={send} className="mt-2 space-y-2" noValidate>
-      <label className="block">
-        <span className="mb-1 block">Why can't it be this?</span>
-        <input
-          className={`input touch w-full ${tried && !why.trim() ? "border-error" : ""}`}
-          value={why}
-          maxLength={4000}
-          aria-invalid={tried && !why.trim()}
-          onChange={(event) => setWhy(event.target.value)}
-        />
-      </label>
-      {tried && !why.trim() && <p role="alert">Say why: the next one will want to know.</p>}
+      <FormText
+        control={control}
+        name="why"
+        label="Why can't it be this?"
+        rules={filled("Say why: the next one will want to know.")}
+      />
       <div className="flex gap-2">
         <button type="submit" className="btn btn-primary touch">
           Rule it out

@@ -1,7 +1,7 @@
-import { useQuery } from "@tanstack/react-query";
 import { scaleLinear } from "d3-scale";
-import { api, ask } from "../../api/client";
+import { useCalculation } from "../../api/calculate";
 import { Trouble } from "../../logbook/controller";
+import { tables } from "../../units/tables.gen";
 import { useUnits } from "../../units/UnitSystem";
 import { fromSi, inWords, number, type System, unitOf } from "../../units/units";
 import { type Page, WithEconomizer } from "./useEconomizer";
@@ -23,13 +23,7 @@ interface Mapped {
   free_up_to_c: { value: number };
 }
 
-export const MODES: Record<string, string> = {
-  heating: "Heating",
-  minimum: "Minimum air",
-  free: "Outdoor air cools",
-  free_and_compressor: "Outdoor air and compressor",
-  compressor: "Compressor",
-};
+const { modes: MODES, heating_below_c, cooling_from_c } = tables.economizer;
 
 /** Each mode its own hatch, so that it can be told without colour. */
 const TINTS: Record<string, string> = {
@@ -59,15 +53,7 @@ function useMap(page: Page, which: "planned" | "as_found") {
     today_c: page.day.outdoor_c,
     reads: page.reads,
   };
-  return useQuery({
-    queryKey: ["mode-map", body],
-    queryFn: async () => {
-      const answer = await ask(
-        api.POST("/api/v1/calculations/{name}", { params: { path: { name: "economizer.mode_map" } }, body }),
-      );
-      return answer.result as unknown as Mapped;
-    },
-  });
+  return useCalculation<Mapped>("economizer.mode_map", body, { kept: true });
 }
 
 function MapOf({ page }: { page: Page }) {
@@ -109,8 +95,8 @@ function MapOf({ page }: { page: Page }) {
         </figcaption>
       </figure>
       <p className="text-sm quiet">
-        Steady operation. The rooms need heat below {inWords(8, "temperature", system)} and cooling from{" "}
-        {inWords(10, "temperature", system)} outside;{" "}
+        Steady operation. The rooms need heat below {inWords(heating_below_c, "temperature", system)} and
+        cooling from {inWords(cooling_from_c, "temperature", system)} outside;{" "}
         {page.reads.length > 0
           ? "outdoor share as measured"
           : "an ordinary damper's curve until its share is measured"}

@@ -1,8 +1,9 @@
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
+import { useForm } from "react-hook-form";
 import { useVisit } from "../../logbook/context";
-import { Choices, NumberField, TextField } from "../../shell/fields";
+import { FormChoices, FormNumber, FormText, filled, numberRule } from "../../shell/fields";
 import { useUnits } from "../../units/UnitSystem";
-import { asTyped, inWords, say, typedSi } from "../../units/units";
+import { asTyped, inWords, say, siOf } from "../../units/units";
 import { type Page, type Setting, WithEconomizer } from "./useEconomizer";
 import { YearHours } from "./YearHours";
 
@@ -82,49 +83,27 @@ function Cell({ value, of, strong }: { value: Value | null | undefined; of: stri
 function Editor({ setting, onDone }: { setting: Setting; onDone: () => void }) {
   const { record, mayWrite, page } = useVisit();
   const { system } = useUnits();
-  const [stage, setStage] = useState<Stage>("planned");
+  const { control, handleSubmit, watch, setValue } = useForm<Form>({
+    defaultValues: { stage: "planned", value: startOf(setting, "planned", system), reason: "" },
+  });
+  const stage = watch("stage");
+  const { proposed } = setting;
   const words = Object.keys(setting.choices).length > 0;
-  const start = setting[stage] ?? setting.proposed ?? setting.as_found;
-  const [typed, setTyped] = useState<string | undefined>();
-  const [reason, setReason] = useState("");
-  const [tried, setTried] = useState(false);
-  const proposed = setting.proposed;
-  const shown =
-    typed ??
-    (words
-      ? keyOf(setting, start?.text)
-      : start?.number
-        ? asTyped(start.number.value, kindOf(setting), system)
-        : (start?.text ?? ""));
-  const value = words
-    ? undefined
-    : setting.kind === "count"
-      ? Number(shown)
-      : typedSi(shown, kindOf(setting), system);
-  const wrongValue =
-    tried && (words ? !shown : value === undefined || Number.isNaN(value)) ? "A number, please." : "";
-  const wrongReason =
-    tried && stage === "planned" && !reason.trim() ? "Say why: a plan without a reason is a guess." : "";
-  const send = async (event: FormEvent) => {
-    event.preventDefault();
-    setTried(true);
-    if (
-      (words ? !shown : value === undefined || Number.isNaN(value)) ||
-      (stage === "planned" && !reason.trim())
-    )
-      return;
+  const kind = kindOf(setting);
+  const send = handleSubmit(async (typed) => {
+    const value = setting.kind === "count" ? Number(typed.value) : siOf(typed.value, kind, system);
     await record(
       "plan_setting",
       {
         setting: setting.key,
-        stage,
-        reason: reason.trim(),
-        ...(words ? { text: shown } : { number: value }),
+        stage: typed.stage,
+        reason: typed.reason.trim(),
+        ...(words ? { text: typed.value } : { number: value }),
       },
-      { phase: stage === "as_left" ? "as_left" : "as_found" },
+      { phase: typed.stage === "as_left" ? "as_left" : "as_found" },
     );
     onDone();
-  };
+  });
   const last = [setting.planned, setting.as_left, setting.as_found].filter((each) => each?.reason);
   return (
     <form
@@ -151,33 +130,44 @@ function Editor({ setting, onDone }: { setting: Setting; onDone: () => void }) {
       )}
       {mayWrite && !page.work_up.closed && (
         <>
-          <Choices
+          <FormChoices
+            control={control}
+            name="stage"
             label="Which"
             options={STAGES}
-            value={stage}
-            onChange={(key) => {
-              setStage(key as Stage);
-              setTyped(undefined);
-            }}
+            onChosen={(next) => setValue("value", startOf(setting, next, system))}
           />
           {words ? (
-            <Choices label="Set to" options={setting.choices} value={shown} onChange={setTyped} />
-          ) : setting.kind === "count" ? (
-            <TextField label="Set to" value={shown} onChange={setTyped} wrong={wrongValue} />
-          ) : (
-            <NumberField
+            <FormChoices
+              control={control}
+              name="value"
               label="Set to"
-              kind={kindOf(setting)}
-              value={shown}
-              onChange={setTyped}
-              wrong={wrongValue}
+              options={setting.choices}
+              rules={filled("Choose one.")}
+            />
+          ) : setting.kind === "count" ? (
+            <FormText
+              control={control}
+              name="value"
+              label="Set to"
+              rules={{ validate: (text) => /^\s*\d+\s*$/.test(text) || "A number, please." }}
+            />
+          ) : (
+            <FormNumber
+              control={control}
+              name="value"
+              label="Set to"
+              kind={kind}
+              rules={numberRule(kind, system)}
             />
           )}
-          <TextField
+          <FormText
+            control={control}
+            name="reason"
             label={stage === "planned" ? "Why" : "Why (optional)"}
-            value={reason}
-            onChange={setReason}
-            wrong={wrongReason}
+            {...(stage === "planned"
+              ? { rules: filled("Say why: a plan without a reason is a guess.") }
+              : {})}
           />
           <div className="flex gap-2">
             <button type="submit" className="btn btn-primary touch text-base">
@@ -196,7 +186,21 @@ function Editor({ setting, onDone }: { setting: Setting; onDone: () => void }) {
 const kindOf = (setting: Setting): string => setting.kind || "ratio";
 
 /** The value behind the words of a choice. */
-function keyOf(setting: Setting, text: string | undefined): string {
+function keyOf(setting: Setting, text: string | null | undefined): string {
   if (!text) return "";
   return Object.entries(setting.choices).find(([key, words]) => key === text || words === text)?.[0] ?? "";
+}
+
+interface Form {
+  stage: Stage;
+  value: string;
+  reason: string;
+}
+
+/** What stands in the field at first: what is written down for the stage, what is proposed, what was found. */
+function startOf(setting: Setting, stage: string, system: "SI" | "US"): string {
+  const written = { as_found: setting.as_found, planned: setting.planned, as_left: setting.as_left };
+  const start = written[stage as Stage] ?? setting.proposed ?? setting.as_found;
+  if (Object.keys(setting.choices).length > 0) return keyOf(setting, start?.text);
+  return start?.number ? asTyped(start.number.value, kindOf(setting), system) : (start?.text ?? "");
 }

@@ -1,11 +1,12 @@
-import { type FormEvent, useRef, useState } from "react";
+import { useState } from "react";
+import { useForm } from "react-hook-form";
 import { api, ask } from "../../api/client";
 import { useVisit } from "../../logbook/context";
 import { Trouble, useAsked, useController } from "../../logbook/controller";
-import { Choices, NumberField, TextField } from "../../shell/fields";
+import { Choices, FileButton, FormNumber, numberRule, TextField } from "../../shell/fields";
 import { VerdictMark } from "../../shell/VerdictMark";
 import { useUnits } from "../../units/UnitSystem";
-import { asTyped, inWords, say, typedSi } from "../../units/units";
+import { asTyped, inWords, say, siOf } from "../../units/units";
 import { SensorIdentity } from "./SensorIdentity";
 import { type Page, WithEconomizer } from "./useEconomizer";
 
@@ -190,34 +191,32 @@ function ReadForm({
   const { system } = useUnits();
   const controller = useController().data;
   const live = controller?.points?.find((point) => point.key === `${line.line.place}_temperature`)?.value;
-  const [shown, setShown] = useState(asTyped(live, "temperature", system));
-  const [probe, setProbe] = useState("");
-  const [error, setError] = useState(asTyped(0.3, "temperature_difference", system));
-  const [tried, setTried] = useState(false);
-  const values = [
-    typedSi(shown, "temperature", system),
-    typedSi(probe, "temperature", system),
-    typedSi(error, "temperature_difference", system),
-  ];
-  const send = async (event: FormEvent) => {
-    event.preventDefault();
-    setTried(true);
-    const [shown_c, reference_c, plus_minus_k] = values;
-    if (shown_c === undefined || reference_c === undefined || plus_minus_k === undefined) return;
+  const { control, handleSubmit } = useForm({
+    defaultValues: {
+      shown: asTyped(live, "temperature", system),
+      probe: "",
+      error: asTyped(0.3, "temperature_difference", system),
+    },
+  });
+  const send = handleSubmit(async (typed) => {
     await record(
       "point_read",
       {
         terminal: line.line.terminal,
-        shown_c,
-        reference_c,
-        plus_minus_k,
+        shown_c: siOf(typed.shown, "temperature", system),
+        reference_c: siOf(typed.probe, "temperature", system),
+        plus_minus_k: siOf(typed.error, "temperature_difference", system),
         condition: condition.trim(),
       },
       { phase },
     );
     onDone();
-  };
-  const wrong = (index: number) => (tried && values[index] === undefined ? "A number, please." : "");
+  });
+  const fields = [
+    ["shown", "Controller shows", "temperature"],
+    ["probe", "Probe at its place", "temperature"],
+    ["error", "Probe's error ±", "temperature_difference"],
+  ] as const;
   return (
     <form
       onSubmit={send}
@@ -225,27 +224,16 @@ function ReadForm({
       className="grid gap-3 bg-base-200/50 p-3 sm:grid-cols-3"
       aria-label={`Compare ${line.line.name}`}
     >
-      <NumberField
-        label="Controller shows"
-        kind="temperature"
-        value={shown}
-        onChange={setShown}
-        wrong={wrong(0)}
-      />
-      <NumberField
-        label="Probe at its place"
-        kind="temperature"
-        value={probe}
-        onChange={setProbe}
-        wrong={wrong(1)}
-      />
-      <NumberField
-        label="Probe's error ±"
-        kind="temperature_difference"
-        value={error}
-        onChange={setError}
-        wrong={wrong(2)}
-      />
+      {fields.map(([name, label, kind]) => (
+        <FormNumber
+          key={name}
+          control={control}
+          name={name}
+          label={label}
+          kind={kind}
+          rules={numberRule(kind, system)}
+        />
+      ))}
       <button type="submit" className="btn btn-primary touch">
         Note it
       </button>
@@ -255,10 +243,8 @@ function ReadForm({
 
 function BringIn() {
   const { record } = useVisit();
-  const file = useRef<HTMLInputElement>(null);
   const [error, setError] = useState<unknown>();
-  const bring = async (chosen: File | undefined) => {
-    if (!chosen) return;
+  const bring = async (chosen: File) => {
     setError(undefined);
     try {
       const lines = await ask(api.POST("/api/v1/points/look", { body: { text: await chosen.text() } }));
@@ -269,20 +255,9 @@ function BringIn() {
   };
   return (
     <>
-      <button type="button" className="btn touch" onClick={() => file.current?.click()}>
+      <FileButton types={[".csv", "text/csv", "text/plain"]} onChosen={bring}>
         Bring in a point list (CSV)
-      </button>
-      <input
-        ref={file}
-        type="file"
-        accept=".csv,text/csv,text/plain"
-        className="hidden"
-        aria-label="Point list"
-        onChange={(event) => {
-          void bring(event.target.files?.[0]);
-          event.target.value = "";
-        }}
-      />
+      </FileButton>
       <Trouble error={error} />
     </>
   );

@@ -3,30 +3,13 @@ import { useCalculation } from "../../api/calculate";
 import { Trouble } from "../../logbook/controller";
 import { Figure } from "../../shell/Figure";
 import { NumberField } from "../../shell/fields";
+import { tables } from "../../units/tables.gen";
 import { useUnits } from "../../units/UnitSystem";
 import type { Quantity } from "../../units/units";
-import { asTyped, typedSi } from "../../units/units";
+import { asTyped, say, typedSi } from "../../units/units";
 import { type Page, WithEconomizer } from "./useEconomizer";
 
-const WAYS = [
-  {
-    key: "barometric",
-    name: "Barometric damper",
-    when: "Short return, small building. Set by its counterweight to open below the building's limit, commonly at 10 to 15 Pa (0.04 to 0.06 in. w.c.).",
-  },
-  {
-    key: "relief_fan",
-    name: "Relief fan",
-    when: "Building pressure rises though the damper is open, or wind holds it shut. Staged or variable, by building pressure.",
-  },
-  {
-    key: "return_fan",
-    name: "Return fan",
-    when: "Long ducted returns: the supply fan alone can't pull the air back and push it out.",
-  },
-];
-
-const HARD_N = 67;
+const { relief_ways, hard_to_open_n } = tables.economizer;
 
 /** The extra air must leave: which way, how large an opening, what it does to a door. */
 export default function Relief() {
@@ -64,18 +47,18 @@ function ReliefOf({ page }: { page: Page }) {
         Outdoor air that comes in must go out again, or doors stand open and the outdoor damper starves.
       </p>
       <ul className="grid gap-2 xl:grid-cols-3">
-        {WAYS.map((way) => (
+        {Object.entries(relief_ways).map(([key, way]) => (
           <li
-            key={way.key}
-            className={`panel p-3 ${page.planned.relief === way.key ? "border-2 border-primary" : ""}`}
+            key={key}
+            className={`panel p-3 ${page.planned.relief === key ? "border-2 border-primary" : ""}`}
           >
             <p className="font-semibold">
               {way.name}
-              {page.planned.relief === way.key && (
+              {page.planned.relief === key && (
                 <span className="ml-2 rounded bg-base-200 px-1.5 font-normal text-sm">in the plan</span>
               )}
             </p>
-            <p className="text-sm">{way.when}</p>
+            <p className="text-sm">{say(way.when, system)}</p>
           </li>
         ))}
       </ul>
@@ -135,8 +118,8 @@ function ReliefOf({ page }: { page: Page }) {
           {force.data && (
             <>
               <Figure quantity={{ ...force.data.force_n, kind: "force" }} />
-              <p className={pushes > HARD_N ? "font-semibold text-error" : "text-sm quiet"}>
-                {pushes > HARD_N
+              <p className={pushes > hard_to_open_n ? "font-semibold text-error" : "text-sm quiet"}>
+                {pushes > hard_to_open_n
                   ? "Too much: this door is hard to open. Lower the pressure; exits come first."
                   : "Added at the handle. Over 67 N (15 lbf) a door is hard to open; local code rules."}
               </p>

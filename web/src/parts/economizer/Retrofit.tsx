@@ -1,7 +1,8 @@
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
+import { useForm } from "react-hook-form";
 import { useCalculation } from "../../api/calculate";
 import { useVisit } from "../../logbook/context";
-import { Choices, NumberField } from "../../shell/fields";
+import { Choices, FormChoices, FormNumber, NumberField, numberRule } from "../../shell/fields";
 import { VerdictMark } from "../../shell/VerdictMark";
 import { useUnits } from "../../units/UnitSystem";
 import { asTyped, typedSi } from "../../units/units";
@@ -151,42 +152,32 @@ function Intake({ page }: { page: Page }) {
   const { record, mayWrite } = useVisit();
   const { system } = useUnits();
   const noted = page.intake?.distances;
-  const [typed, setTyped] = useState<Record<string, string>>(
-    Object.fromEntries(DISTANCES.map(([name]) => [name, asTyped(noted?.[name], "door", system)])),
-  );
-  const [looks, setLooks] = useState<{ shaded?: boolean | null; screened?: boolean | null }>({
-    shaded: page.intake?.shaded,
-    screened: page.intake?.screened,
+  const { control, handleSubmit } = useForm({
+    defaultValues: {
+      distances: Object.fromEntries(
+        DISTANCES.map(([name]) => [name, asTyped(noted?.[name], "door", system)]),
+      ),
+      shaded: answerOf(page.intake?.shaded),
+      screened: answerOf(page.intake?.screened),
+    },
   });
-  const [tried, setTried] = useState(false);
-  const wrong = (name: string) =>
-    typed[name]?.trim() && (typedSi(typed[name] ?? "", "door", system) ?? -1) < 0
-      ? "A distance from zero."
-      : "";
-  const send = async (event: FormEvent) => {
-    event.preventDefault();
-    setTried(true);
-    if (DISTANCES.some(([name]) => wrong(name))) return;
+  const send = handleSubmit(async (typed) => {
     const distances = Object.fromEntries(
-      DISTANCES.map(([name]) => [name, typedSi(typed[name] ?? "", "door", system) ?? null]),
+      DISTANCES.map(([name]) => [name, typedSi(typed.distances[name] ?? "", "door", system) ?? null]),
     );
     await record(
       "intake",
-      { distances, shaded: looks.shaded ?? null, screened: looks.screened ?? null },
+      { distances, shaded: saidBy(typed.shaded), screened: saidBy(typed.screened) },
       {
         phase: "as_found",
         ...(page.intake_entry ? { replaces: page.intake_entry } : {}),
       },
     );
-  };
-  const answer = (name: "shaded" | "screened", label: string) => (
-    <Choices
-      label={label}
-      options={{ yes: "Yes", no: "No" }}
-      value={looks[name] === true ? "yes" : looks[name] === false ? "no" : undefined}
-      onChange={(key) => setLooks({ ...looks, [name]: key === "yes" })}
-    />
-  );
+  });
+  const distance = numberRule("door", system, (si) => si >= 0 || "A distance from zero.", {
+    optional: true,
+    words: "A distance from zero.",
+  });
   return (
     <form onSubmit={send} className="panel space-y-3 p-4" noValidate aria-labelledby="intake">
       <h2 id="intake" className="font-semibold text-lg">
@@ -199,18 +190,23 @@ function Intake({ page }: { page: Page }) {
       </ul>
       <div className="grid grid-cols-2 gap-3 xl:grid-cols-4">
         {DISTANCES.map(([name, label]) => (
-          <NumberField
+          <FormNumber
             key={name}
+            control={control}
+            name={`distances.${name}`}
             label={label}
             kind="door"
-            value={typed[name] ?? ""}
-            onChange={(text) => setTyped({ ...typed, [name]: text })}
-            wrong={tried ? wrong(name) : ""}
+            rules={distance}
           />
         ))}
       </div>
-      {answer("shaded", "Sensor in the shade, out of any exhaust")}
-      {answer("screened", "Intake screened")}
+      <FormChoices
+        control={control}
+        name="shaded"
+        label="Sensor in the shade, out of any exhaust"
+        options={YES_NO}
+      />
+      <FormChoices control={control} name="screened" label="Intake screened" options={YES_NO} />
       {page.intake && page.intake_flags.length === 0 && (
         <p className="flex items-center gap-2">
           <VerdictMark mark="holds" /> Nothing too near of what was noted.
@@ -229,3 +225,10 @@ function Intake({ page }: { page: Page }) {
     </form>
   );
 }
+
+const YES_NO = { yes: "Yes", no: "No" };
+
+const answerOf = (said: boolean | null | undefined): string =>
+  said === true ? "yes" : said === false ? "no" : "";
+
+const saidBy = (answer: string): boolean | null => (answer === "" ? null : answer === "yes");

@@ -1,12 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
-import { useRef, useState } from "react";
+import { useState } from "react";
 import { api, ask } from "../../api/client";
 import { sistersQuery } from "../../api/queries";
 import { useVisit } from "../../logbook/context";
 import { type Controller, Trouble, useAsked } from "../../logbook/controller";
-import { TextField } from "../../shell/fields";
+import { FileButton, SelectField, TextField } from "../../shell/fields";
 import { clockTime } from "../../shell/when";
+import { tables } from "../../units/tables.gen";
 import { useUnits } from "../../units/UnitSystem";
 import { inWords } from "../../units/units";
 import type { Page } from "./useEconomizer";
@@ -164,19 +165,12 @@ function Load({ document, label, reason }: { document: object; label: string; re
   );
 }
 
-const LOOPS: Record<string, string> = {
-  supply_loop: "Supply temperature loop reads",
-  low_limit: "Mixed-air low limit reads",
-  freeze: "Freeze protection reads",
-  changeover: "Changeover reads",
-};
-const PLACES = { outdoor: "outdoor air", return: "return air", mixed: "mixed air", supply: "supply air" };
+const PLACES = Object.entries(tables.economizer.places).map(([key, name]) => ({ key, name }));
 
 /** Change what the loops read, take the plan over, or bring in a file; load it with a reason. */
 function ChangeAndLoad({ page }: { page: Page }) {
   const last = page.revisions.at(-1)?.document;
   const load = useLoad();
-  const file = useRef<HTMLInputElement>(null);
   const [loops, setLoops] = useState<Record<string, string>>({});
   const [terminals, setTerminals] = useState<Record<string, string>>({});
   const [reason, setReason] = useState("");
@@ -204,17 +198,16 @@ function ChangeAndLoad({ page }: { page: Page }) {
     );
   };
   const planned = { ...page.planned, model: last.model, loops: changed.loops, terminals: changed.terminals };
+  const bring = async (file: File) => {
+    try {
+      setProblem("");
+      send(JSON.parse(await file.text()) as object);
+    } catch {
+      setProblem("This file can't be read: it is no JSON.");
+    }
+  };
   const choose = (label: string, value: string, set: (place: string) => void) => (
-    <label key={label} className="block">
-      <span className="mb-1 block">{label}</span>
-      <select className="select touch w-full" value={value} onChange={(event) => set(event.target.value)}>
-        {Object.entries(PLACES).map(([key, name]) => (
-          <option key={key} value={key}>
-            {name}
-          </option>
-        ))}
-      </select>
-    </label>
+    <SelectField key={label} label={label} value={value} onChange={set} options={PLACES} />
   );
   return (
     <section className="panel space-y-3 p-4" aria-labelledby="change-configuration">
@@ -222,7 +215,7 @@ function ChangeAndLoad({ page }: { page: Page }) {
         Change it, as revision {page.revisions.length}
       </h3>
       <div className="grid gap-3 sm:grid-cols-2">
-        {Object.entries(LOOPS).map(([key, name]) =>
+        {tables.economizer.loops.map(({ key, name }) =>
           choose(name, changed.loops?.[key] ?? "", (place) => setLoops({ ...loops, [key]: place })),
         )}
         {Object.entries(changed.terminals ?? {}).map(([key, place]) =>
@@ -247,33 +240,10 @@ function ChangeAndLoad({ page }: { page: Page }) {
         <button type="button" className="btn touch" disabled={load.isPending} onClick={() => send(planned)}>
           Load the planned settings
         </button>
-        <button
-          type="button"
-          className="btn touch"
-          disabled={load.isPending}
-          onClick={() => file.current?.click()}
-        >
+        <FileButton types={["application/json", ".json"]} disabled={load.isPending} onChosen={bring}>
           Load a file
-        </button>
+        </FileButton>
       </div>
-      <input
-        ref={file}
-        type="file"
-        accept="application/json,.json"
-        className="hidden"
-        aria-label="Configuration file"
-        onChange={async (event) => {
-          const chosen = event.target.files?.[0];
-          event.target.value = "";
-          if (!chosen) return;
-          try {
-            setProblem("");
-            send(JSON.parse(await chosen.text()) as object);
-          } catch {
-            setProblem("This file can't be read: it is no JSON.");
-          }
-        }}
-      />
       {problem && <p role="alert">{problem}</p>}
       <Trouble error={load.error} />
     </section>

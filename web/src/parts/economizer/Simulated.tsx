@@ -1,7 +1,7 @@
 import { api, ask } from "../../api/client";
 import { useVisit } from "../../logbook/context";
 import { type Controller, Trouble, useAsked } from "../../logbook/controller";
-import { Choices } from "../../shell/fields";
+import { Choices, SelectField, Tick } from "../../shell/fields";
 
 const SPEEDS = { "1": "Real time", "10": "10×", "30": "30×", "60": "60×" };
 
@@ -39,29 +39,16 @@ export function Simulated({ controller }: { controller: Controller }) {
         value={String(controller.speed)}
         onChange={(key) => change.mutate({ speed: Number(key) })}
       />
-      <label className="block">
-        <span className="mb-1 block">What is wrong with it (the unit starts anew)</span>
-        <select
-          className="select touch w-full max-w-md"
-          value={controller.preset ?? ""}
-          onChange={(event) => change.mutate({ preset: event.target.value })}
-        >
-          {Object.entries(presets).map(([key, name]) => (
-            <option key={key} value={key}>
-              {name}
-            </option>
-          ))}
-        </select>
-      </label>
-      <label className="touch flex items-center gap-3">
-        <input
-          type="checkbox"
-          className="checkbox"
-          checked={controller.reachable ?? true}
-          onChange={(event) => change.mutate({ reachable: event.target.checked })}
-        />
+      <SelectField
+        className="max-w-md"
+        label="What is wrong with it (the unit starts anew)"
+        value={controller.preset ?? ""}
+        onChange={(preset) => change.mutate({ preset })}
+        options={Object.entries(presets).map(([key, name]) => ({ key, name }))}
+      />
+      <Tick value={controller.reachable ?? true} onChange={(reachable) => change.mutate({ reachable })}>
         The controller answers
-      </label>
+      </Tick>
       {(controller.alarms ?? []).some((alarm) => alarm.key === "freeze_trip") && (
         <button type="button" className="btn btn-warning touch" onClick={() => reset.mutate(undefined)}>
           Reset freeze protection by hand

@@ -4,7 +4,7 @@ import { useVisit } from "../../logbook/context";
 import { VerdictMark } from "../../shell/VerdictMark";
 import { useUnits } from "../../units/UnitSystem";
 import { say } from "../../units/units";
-import { dueWords, POINT_NAMES, valueWords } from "./pointWords";
+import { dueWords, known, shownAs, valueWords } from "./pointWords";
 import { RunChart } from "./RunChart";
 import type { Running } from "./running";
 import type { SeenTest, Test } from "./useEconomizer";
@@ -65,7 +65,7 @@ export function TestBench({
             <h3 className="font-semibold text-sm">Held for the test</h3>
             <ul className="text-sm">
               {stimulus.map((each) => {
-                const [name, kind] = POINT_NAMES[each.point] ?? [each.point, "share"];
+                const [name, kind] = [known(each.point).name, shownAs(each.point)];
                 return (
                   <li key={each.point}>
                     {name} at <span className="reading">{valueWords(each.value, kind, system)}</span>
@@ -81,7 +81,7 @@ export function TestBench({
             <h3 className="font-semibold text-sm">Due within {Math.round((step.allowed_s ?? 0) / 60)} min</h3>
             <ul className="text-sm">
               {(step.expected ?? []).map((due) => {
-                const [name, kind] = POINT_NAMES[due.point] ?? [due.point, "share"];
+                const [name, kind] = [known(due.point).name, shownAs(due.point)];
                 return (
                   <li key={due.point}>
                     {name} <span className="reading">{dueWords(due.low, due.high, kind, system)}</span>
@@ -149,10 +149,10 @@ function Result({ result }: { result: SeenTest }) {
             <span className="reading font-semibold">
               {point.value === null
                 ? "not seen"
-                : valueWords(point.value, POINT_NAMES[point.point]?.[1] ?? point.kind, system)}
+                : valueWords(point.value, shownAs(point.point, point.kind), system)}
             </span>
             <span className="text-sm quiet">
-              due {dueWords(point.low, point.high, POINT_NAMES[point.point]?.[1] ?? point.kind, system)}
+              due {dueWords(point.low, point.high, shownAs(point.point, point.kind), system)}
             </span>
           </li>
         ))}

@@ -1,26 +1,19 @@
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
+import { useForm } from "react-hook-form";
 import { useVisit } from "../../logbook/context";
-import { Choices, NumberField } from "../../shell/fields";
+import { FormChoices, FormNumber, FormText, numberRule } from "../../shell/fields";
 import { useUnits } from "../../units/UnitSystem";
 import { typedSi } from "../../units/units";
-import { POINT_NAMES } from "./pointWords";
+import { known } from "./pointWords";
 import type { Test } from "./useEconomizer";
-
-const BY_EYE = ["damper_position", "compressor", "fan", "relief", "building_pressure", "alarming"];
-const ON_OFF = new Set(["compressor", "fan", "alarming"]);
 
 /** Watch at the unit, and type what you see. What is left empty counts as not observed. */
 export function Watched({ step, phase }: { step: Test["step"]; phase: "as_found" | "as_left" }) {
   const { record } = useVisit();
   const { system } = useUnits();
   const [open, setOpen] = useState(step.by_hand_only ?? false);
-  const [typed, setTyped] = useState<Record<string, string>>({});
-  const [looks, setLooks] = useState<Record<string, boolean>>({});
-  const [note, setNote] = useState("");
-  const [tried, setTried] = useState(false);
-  const points = (step.expected ?? [])
-    .map((each) => each.point)
-    .filter((point) => BY_EYE.includes(point) || point === "outdoor_share");
+  const { control, handleSubmit, reset } = useForm<Form>({ defaultValues: NOTHING });
+  const points = (step.expected ?? []).map((each) => each.point).filter((point) => known(point).by_eye);
   const asked = step.look ?? [];
   if (asked.length === 0 && points.length === 0) return null;
   if (!open) {
@@ -30,24 +23,19 @@ export function Watched({ step, phase }: { step: Test["step"]; phase: "as_found"
       </button>
     );
   }
-  const wrong = (point: string) =>
-    typed[point]?.trim() &&
-    typedSi(typed[point] ?? "", POINT_NAMES[point]?.[1] ?? "share", system) === undefined
-      ? "A number, please."
-      : "";
-  const send = async (event: FormEvent) => {
-    event.preventDefault();
-    setTried(true);
-    if (points.some((point) => !ON_OFF.has(point) && wrong(point))) return;
+  const send = handleSubmit(async (form) => {
     const values: Record<string, number> = {};
     for (const point of points) {
-      if (ON_OFF.has(point)) {
-        if (typed[point]) values[point] = typed[point] === "yes" ? 1 : 0;
-        continue;
-      }
-      const value = typedSi(typed[point] ?? "", POINT_NAMES[point]?.[1] ?? "share", system);
+      const text = form.points[point] ?? "";
+      const value = known(point).on_off ? ON[text] : typedSi(text, known(point).kind, system);
       if (value !== undefined) values[point] = value;
     }
+    const looks = Object.fromEntries(
+      asked.flatMap((look, index) => {
+        const answer = form.looks[index];
+        return answer ? [[look, answer === "yes"]] : [];
+      }),
+    );
     await record(
       "test_seen",
       {
@@ -58,65 +46,64 @@ export function Watched({ step, phase }: { step: Test["step"]; phase: "as_found"
           values,
           expected: step.expected ?? [],
           allowed_s: step.allowed_s ?? 0,
-          note,
+          note: form.note,
           asked,
           looks,
         },
       },
       { phase },
     );
-    setTyped({});
-    setLooks({});
-    setNote("");
-    setTried(false);
+    reset(NOTHING);
     setOpen(step.by_hand_only ?? false);
-  };
+  });
   return (
     <form onSubmit={send} noValidate className="space-y-3" aria-label={`What you see: ${step.title}`}>
-      {asked.map((look) => (
-        <Choices
+      {asked.map((look, index) => (
+        <FormChoices
           key={look}
+          control={control}
+          name={`looks.${index}`}
           label={look}
           options={{ yes: "Yes", no: "No" }}
-          value={looks[look] === undefined ? undefined : looks[look] ? "yes" : "no"}
-          onChange={(key) => setLooks({ ...looks, [look]: key === "yes" })}
         />
       ))}
       <div className="grid gap-3 sm:grid-cols-2">
         {points.map((point) => {
-          const [name, kind] = POINT_NAMES[point] ?? [point, "share"];
-          return ON_OFF.has(point) ? (
-            <Choices
+          const { name, kind, on_off, shown_as } = known(point);
+          return on_off ? (
+            <FormChoices
               key={point}
+              control={control}
+              name={`points.${point}`}
               label={name}
-              options={{ yes: point === "alarming" ? "Yes" : "On", no: point === "alarming" ? "No" : "Off" }}
-              value={typed[point]}
-              onChange={(key) => setTyped({ ...typed, [point]: key })}
+              options={shown_as === "yes" ? { yes: "Yes", no: "No" } : { yes: "On", no: "Off" }}
             />
           ) : (
-            <NumberField
+            <FormNumber
               key={point}
+              control={control}
+              name={`points.${point}`}
               label={name}
               kind={kind}
-              value={typed[point] ?? ""}
-              onChange={(text) => setTyped({ ...typed, [point]: text })}
-              wrong={tried ? wrong(point) : ""}
+              rules={numberRule(kind, system, undefined, { optional: true })}
             />
           );
         })}
       </div>
-      <label className="block">
-        <span className="mb-1 block">Anything else (optional)</span>
-        <input
-          className="input touch w-full"
-          value={note}
-          maxLength={400}
-          onChange={(event) => setNote(event.target.value)}
-        />
-      </label>
+      <FormText control={control} name="note" label="Anything else (optional)" most={400} />
       <button type="submit" className="btn btn-primary touch">
         Note what I saw
       </button>
     </form>
   );
 }
+
+interface Form {
+  points: Record<string, string>;
+  looks: string[];
+  note: string;
+}
+
+const NOTHING: Form = { points: {}, looks: [], note: "" };
+
+const ON: Record<string, number> = { yes: 1, no: 0 };

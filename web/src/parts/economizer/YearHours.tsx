@@ -1,9 +1,9 @@
 import { useMutation } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
+import { useEffect, useState } from "react";
 import { api, ask } from "../../api/client";
 import { useVisit } from "../../logbook/context";
 import { Trouble } from "../../logbook/controller";
-import { NumberField } from "../../shell/fields";
+import { FileButton, NumberField } from "../../shell/fields";
 import { useUnits } from "../../units/UnitSystem";
 import { asTyped, inWords, number, say, typedSi } from "../../units/units";
 import type { Page } from "./useEconomizer";
@@ -16,7 +16,6 @@ export function YearHours({ page }: { page: Page }) {
   const { system } = useUnits();
   const [error, setError] = useState(asTyped(USUAL_SENSOR_K, "temperature_difference", system));
   const [weather, setWeather] = useState("");
-  const file = useRef<HTMLInputElement>(null);
   const id = String(visit.id);
   const sensor = typedSi(error, "temperature_difference", system);
   const asked = useMutation({
@@ -102,9 +101,9 @@ export function YearHours({ page }: { page: Page }) {
           onChange={setError}
           wrong={sensor === undefined || sensor < 0 ? "A number from zero." : ""}
         />
-        <button type="button" className="btn touch" onClick={() => file.current?.click()}>
+        <FileButton types={[".epw", "text/plain"]} onChosen={async (file) => setWeather(await file.text())}>
           Weather file (EPW)
-        </button>
+        </FileButton>
         <p className="text-sm quiet">
           {asked.data
             ? `${asked.data.weather}: ${number(asked.data.needed, 0)} h with a call for cooling in the day.`
@@ -116,14 +115,6 @@ export function YearHours({ page }: { page: Page }) {
             </a>
           )}
         </p>
-        <input
-          ref={file}
-          type="file"
-          accept=".epw,text/plain"
-          className="hidden"
-          aria-label="Weather file"
-          onChange={async (event) => setWeather((await event.target.files?.[0]?.text()) ?? "")}
-        />
       </div>
       <Trouble error={asked.error} />
     </section>

@@ -1,26 +1,22 @@
+import type { PointName } from "../../units/tables";
+import { tables } from "../../units/tables.gen";
 import { inWords, type System } from "../../units/units";
 
-/** Names of points as the tests speak of them. */
-export const POINT_NAMES: Record<string, [string, string]> = {
-  damper_position: ["Outdoor damper", "share"],
-  damper_command: ["Damper command", "share"],
-  outdoor_share: ["Outdoor-air share", "share"],
-  compressor: ["Compressor", "share"],
-  fan: ["Fan", "share"],
-  relief: ["Relief", "share"],
-  building_pressure: ["Building pressure", "pressure"],
-  alarming: ["Alarm shown", "yes"],
-  overrides: ["Overrides left", "count"],
-  damper_change: ["Damper command moves by", "share"],
-  outdoor_temperature: ["Outdoor sensor", "temperature"],
-  outdoor_humidity: ["Outdoor humidity", "relative_humidity"],
-  return_temperature: ["Return sensor", "temperature"],
-  return_humidity: ["Return humidity", "relative_humidity"],
-  mixed_temperature: ["Mixed-air sensor", "temperature"],
-  supply_temperature: ["Supply sensor", "temperature"],
-  room_temperature: ["Room sensor", "temperature"],
-  occupied: ["Occupied", "yes"],
-};
+/** A point as the tests speak of it; one that the core does not know stands by its key. */
+export const known = (point: string): PointName =>
+  tables.economizer.points[point] ?? {
+    name: point,
+    kind: "share",
+    shown_as: "",
+    by_eye: false,
+    on_off: false,
+  };
+
+/** How its value is said: yes or no, a count, or a kind of quantity. */
+export function shownAs(point: string, kind?: string): string {
+  const found = tables.economizer.points[point];
+  return found?.shown_as || found?.kind || kind || "share";
+}
 
 export function valueWords(value: number, kind: string, system: System): string {
   if (kind === "yes") return value >= 0.5 ? "yes" : "no";

@@ -1,24 +1,26 @@
-import { type FormEvent, useState } from "react";
+import { useEffect } from "react";
+import { useForm } from "react-hook-form";
 import { useVisit } from "../../logbook/context";
 import { standingOf } from "../../logbook/logbook";
+import { FormText } from "../../shell/fields";
 import { clockTime } from "../../shell/when";
 
 /** Notes of this step; `n` jumps here. What is typed stays until it is kept. */
 export function Notes({ step }: { step: string }) {
   const { entries, record, mayWrite, page } = useVisit();
   const draft = `fentro.draft.${page.id}.${step}`;
-  const [text, setText] = useState(() => sessionStorage.getItem(draft) ?? "");
+  const { control, handleSubmit, watch, reset } = useForm({
+    defaultValues: { text: sessionStorage.getItem(draft) ?? "" },
+  });
+  const text = watch("text");
+  useEffect(() => sessionStorage.setItem(draft, text), [draft, text]);
   const notes = standingOf(entries, "note").filter((entry) => entry.body.step === step);
-  const type = (next: string) => {
-    setText(next);
-    sessionStorage.setItem(draft, next);
-  };
-  const send = async (event: FormEvent) => {
-    event.preventDefault();
-    if (!text.trim()) return;
-    await record("note", { text: text.trim(), step }, { phase: "as_found" });
-    type("");
-  };
+  const send = handleSubmit(async (typed) => {
+    if (!typed.text.trim()) return;
+    await record("note", { text: typed.text.trim(), step }, { phase: "as_found" });
+    reset({ text: "" });
+  });
+  const label = step === "arrive" ? "What was reported" : "Note";
   return (
     <section aria-label="Notes">
       <ul className="space-y-1">
@@ -30,14 +32,14 @@ export function Notes({ step }: { step: string }) {
       </ul>
       {mayWrite && (
         <form onSubmit={send} className="mt-2 flex gap-2">
-          <input
+          <FormText
+            control={control}
+            name="text"
             id="note"
-            className="input touch min-w-0 flex-1"
-            aria-label={step === "arrive" ? "What was reported" : "Note"}
-            placeholder={step === "arrive" ? "What was reported" : "Note"}
-            maxLength={4000}
-            value={text}
-            onChange={(event) => type(event.target.value)}
+            className="min-w-0 flex-1"
+            label={label}
+            quiet
+            placeholder={label}
           />
           <button type="submit" className="btn touch" disabled={!text.trim()}>
             Keep

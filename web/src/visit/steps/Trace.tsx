@@ -1,9 +1,9 @@
 import { ArrowRight, Check, TriangleAlert, Undo2 } from "lucide-react";
-import { type FormEvent, useState } from "react";
+import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { useVisit } from "../../logbook/context";
 import { type Station, standingOf } from "../../logbook/logbook";
-import { FormNumber, FormText, filled, numberRule, TextField } from "../../shell/fields";
+import { FormNumber, FormText, filled, numberRule } from "../../shell/fields";
 import { tables } from "../../units/tables.gen";
 import { useUnits } from "../../units/UnitSystem";
 import { inWords, typedSi } from "../../units/units";
@@ -90,12 +90,11 @@ function PlaceLine({ station }: { station: Station }) {
   const { entries, record, mayWrite } = useVisit();
   const placed = standingOf(entries, "placement").findLast((entry) => entry.body.station === station.id);
   const [open, setOpen] = useState(false);
-  const [where, setWhere] = useState(placed?.body.where ?? "");
-  const send = (event: FormEvent) => {
-    event.preventDefault();
+  const { control, handleSubmit } = useForm({ defaultValues: { where: placed?.body.where ?? "" } });
+  const send = handleSubmit(({ where }) => {
     setOpen(false);
     void record("placement", { station: station.id, where: where.trim() }, { phase: "as_found" });
-  };
+  });
   return (
     <li className="grid gap-x-4 gap-y-1 p-3 wide:grid-cols-[1fr_auto]">
       <div>
@@ -119,14 +118,14 @@ function PlaceLine({ station }: { station: Station }) {
       )}
       {open && (
         <form onSubmit={send} className="flex gap-2 wide:col-span-2">
-          <TextField
+          <FormText
+            control={control}
+            name="where"
             className="min-w-0 flex-1"
             label={`Where ${station.name} lies here`}
             quiet
-            value={where}
             most={200}
             placeholder="As described, or in your words"
-            onChange={setWhere}
           />
           <button type="submit" className="btn btn-primary touch">
             Write down

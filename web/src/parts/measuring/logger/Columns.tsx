@@ -1,15 +1,17 @@
 import { useQuery } from "@tanstack/react-query";
+import { useState } from "react";
 import { instrumentsQuery } from "../../../api/queries";
 import { useVisit } from "../../../logbook/context";
+import { SelectField, TextField } from "../../../shell/fields";
 import { readable, readableOf, unitsOf } from "../../../units/units";
 import type { Look, Mapped, Mapping, Refused } from "./file";
 
-const FORMATS: [Mapping["time_format"], string][] = [
-  ["iso", "year-month-day"],
-  ["month_day", "month/day/year"],
-  ["day_month", "day.month.year"],
-  ["epoch_s", "seconds since 1970"],
-  ["epoch_ms", "milliseconds since 1970"],
+const FORMATS: { key: Mapping["time_format"]; name: string }[] = [
+  { key: "iso", name: "year-month-day" },
+  { key: "month_day", name: "month/day/year" },
+  { key: "day_month", name: "day.month.year" },
+  { key: "epoch_s", name: "seconds since 1970" },
+  { key: "epoch_ms", name: "milliseconds since 1970" },
 ];
 
 export function Times({
@@ -25,6 +27,7 @@ export function Times({
   offset: number;
   setOffset: (offset: number) => void;
 }) {
+  const [hours, setHours] = useState(String(offset / 60));
   const sample = look.layout.columns
     .filter((column) => mapping.time_columns.includes(column.index))
     .map((column) => column.sample)
@@ -35,41 +38,40 @@ export function Times({
         <span className="block text-sm quiet">First time in the file</span>
         <span className="reading font-semibold text-lg">{sample}</span>
       </p>
-      <label className="block">
-        <span className="mb-1 block text-sm">Dates are written as</span>
-        <select
-          className="select touch w-full"
+      <div>
+        <SelectField
+          label="Dates are written as"
           value={mapping.time_format}
-          onChange={(event) =>
-            change({ ...mapping, time_format: event.target.value as Mapping["time_format"] })
-          }
-        >
-          {FORMATS.map(([key, name]) => (
-            <option key={key} value={key}>
-              {name}
-            </option>
-          ))}
-        </select>
+          options={FORMATS}
+          onChange={(key) => {
+            const format = FORMATS.find((each) => each.key === key);
+            if (format) change({ ...mapping, time_format: format.key });
+          }}
+        />
         {look.layout.time_unsure && (
           <span className="block text-sm">
             Day or month first? The file does not tell. Check the preview.
           </span>
         )}
-      </label>
-      <label className="block">
-        <span className="mb-1 block text-sm">The logger's clock, hours from UTC</span>
-        <input
-          className="input touch reading w-full"
-          inputMode="decimal"
-          defaultValue={offset / 60}
-          onChange={(event) => {
-            const hours = Number(event.target.value.replace(",", ".").replace("−", "-"));
-            if (!Number.isNaN(hours) && Math.abs(hours) <= 14) setOffset(Math.round(hours * 60));
-          }}
-        />
-      </label>
+      </div>
+      <TextField
+        label="The logger's clock, hours from UTC"
+        mode="decimal"
+        value={hours}
+        onChange={(text) => {
+          setHours(text);
+          const typed = hoursOf(text);
+          if (typed !== undefined) setOffset(Math.round(typed * 60));
+        }}
+        wrong={hoursOf(hours) === undefined ? "A number from −14 to 14." : ""}
+      />
     </section>
   );
+}
+
+function hoursOf(text: string): number | undefined {
+  const hours = Number(text.replace(",", ".").replace("−", "-"));
+  return text.trim() && Math.abs(hours) <= 14 ? hours : undefined;
 }
 
 export function Columns({
@@ -152,19 +154,14 @@ function ColumnChoice({
     pick: (value: string) => void,
     off = false,
   ) => (
-    <select
-      aria-label={`${label} of ${heading}`}
-      className="select touch w-full truncate pr-8 pl-2"
+    <SelectField
+      label={`${label} of ${heading}`}
+      quiet
       value={value}
       disabled={off}
-      onChange={(event) => pick(event.target.value)}
-    >
-      {options.map(([key, name]) => (
-        <option key={key} value={key}>
-          {name}
-        </option>
-      ))}
-    </select>
+      onChange={pick}
+      options={options.map(([key, name]) => ({ key, name }))}
+    />
   );
   const pickQuantity = (next: string) => {
     if (!next) {

@@ -1,8 +1,9 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
-import { type ChangeEvent, useRef, useState } from "react";
+import { useRef, useState } from "react";
 import { csrfToken } from "../../../api/client";
 import { ToolHead } from "../../../live/Probes";
 import { useVisit } from "../../../logbook/context";
+import { FileButton } from "../../../shell/fields";
 import { Columns, Times } from "./Columns";
 import { type Event, type Look, lines, type Mapping, suggested } from "./file";
 import { Outcome } from "./Outcome";
@@ -25,24 +26,20 @@ export function LoggerFile() {
       return told as Look;
     },
   });
-  const choose = (event: ChangeEvent<HTMLInputElement>) => {
-    const chosen = event.target.files?.[0];
+  const choose = (chosen: File) => {
     setFile(chosen);
     look.reset();
-    if (chosen) look.mutate(chosen);
+    look.mutate(chosen);
   };
   return (
     <div className="space-y-4">
       <ToolHead title="Logger file" close={() => openTool(undefined)} />
-      <label className="panel block p-4">
-        <span className="mb-2 block">A CSV file of any logger. The same file twice adds nothing.</span>
-        <input
-          type="file"
-          accept=".csv,.txt,.tsv,text/csv"
-          className="file-input touch w-full max-w-lg"
-          onChange={choose}
-        />
-      </label>
+      <div className="panel flex flex-wrap items-center gap-3 p-4">
+        <FileButton types={[".csv", ".txt", ".tsv", "text/csv"]} onChosen={choose}>
+          Choose a CSV file
+        </FileButton>
+        <p>{file ? file.name : "Of any logger. The same file twice adds nothing."}</p>
+      </div>
       {look.isPending && <p role="status">Looking at the file…</p>}
       {look.isError && (
         <p role="alert" className="rounded border border-error p-2">
