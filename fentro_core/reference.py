@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import inspect
+
 from fentro_core.airflow.traverse import LARGEST_M, SMALLEST_M
+from fentro_core.base.calculation import REGISTRY
 from fentro_core.base.typed_json import Json, write
 from fentro_core.base.units import KINDS
 from fentro_core.diagnosis.entries import ITEMS
@@ -69,3 +72,17 @@ def _economizer() -> Json:
         "curves": CURVE_NAMES,
         "entries": [key for key, kind in all_kinds().items() if kind.body.__module__.startswith("fentro_core.economizer")],
     }
+
+
+def calculations() -> str:
+    """Every calculation as Markdown: its name, what it is called, and its docstring; written into docs/calculations.md."""
+    lines = [
+        "# Calculations",
+        "",
+        "Written by tools/generated.py from the docstrings. Inputs and results are SI; `python -m fentro_core run NAME` takes and gives JSON.",
+    ]
+    for name, found in sorted(REGISTRY.items()):
+        place = found.function.__module__.replace(".", "/") + ".py"
+        text = (inspect.getdoc(found.function) or "").split(">>>")[0].rstrip()
+        lines += ["", f"## {found.title}", "", f"`{name}`, in `{place}`", "", "```text", text, "```"]
+    return "\n".join(lines) + "\n"

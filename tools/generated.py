@@ -19,6 +19,7 @@ sys.path.insert(0, str(ROOT))
 WEB = ROOT / "web"
 TABLES = WEB / "src" / "units" / "tables.gen.ts"
 TYPES = WEB / "src" / "api" / "schema.gen.d.ts"
+CALCULATIONS = ROOT / "docs" / "calculations.md"
 
 
 def tables() -> str:
@@ -26,7 +27,15 @@ def tables() -> str:
     from fentro_core.reference import tables as made
 
     written = json.dumps(made(), indent=1, ensure_ascii=False)
-    return f'/** Written by tools/generated.py from the core. */\nimport type {{ Tables }} from "./tables";\n\nexport const tables: Tables = {written};\n'
+    head = '/** Written by tools/generated.py from the core. */\nimport type { Tables } from "./tables";\n\n'
+    return f"{head}export const tables: Tables = {written};\n"
+
+
+def calculations() -> str:
+    """Every calculation by its name, as its docstring tells it: a book that can't lack one."""
+    from fentro_core.reference import calculations as made
+
+    return made()
 
 
 def api_types() -> str:
@@ -54,7 +63,7 @@ def main() -> int:
         command = [sys.executable, "manage.py", "makemigrations", "--check", "--dry-run"]
         return subprocess.run(command, cwd=ROOT, check=False).returncode
     stale = []
-    for path, make in ((TABLES, tables), (TYPES, api_types)):
+    for path, make in ((TABLES, tables), (CALCULATIONS, calculations), (TYPES, api_types)):
         fresh = make()
         if "--check" in sys.argv:
             if not path.exists() or path.read_text() != fresh:

@@ -58,11 +58,22 @@ def chart(
     Parameters
     ----------
     low_c, high_c : float
-        Window of dry bulb [°C], 5 to 100 K wide.
+        Window of dry bulb [°C], within -60 to 90 and 5 to 100 K wide.
     highest_ratio : float
-        Top of the window [kg/kg], up to 0.1.
+        Top of the window [kg/kg], 0.001 to 0.1.
+    pressure_pa : float
+        Air pressure of the site [Pa], 50,000 to 110,000.
     system : "SI" or "US"
         Whose round figures the lines stand for; the points are SI in either.
+
+    Raises
+    ------
+    Refused
+        A window that is no window, or a pressure of no site.
+
+    References
+    ----------
+    ASHRAE Handbook, Fundamentals, psychrometrics chapter.
 
     >>> found = chart()
     >>> sorted({line.family for line in found.lines})

@@ -36,6 +36,11 @@ class Mixture:
 def mix(streams: tuple[Stream, ...], work: Working = SILENT) -> Mixture:
     """Mix streams: enthalpy and humidity ratio weigh with the mass of *dry air*, dry bulb follows from both.
 
+    Parameters
+    ----------
+    streams : tuple of Stream
+        One or more: a state and its flow of dry air [kg/s], zero or more; not all zero.
+
     Raises
     ------
     Refused

@@ -15,6 +15,11 @@ PRESSURE_RANGE_PA = (50_000.0, 110_000.0)
 def standard_pressure(elevation_m: float, work: Working = SILENT) -> float:
     """Air pressure [Pa] at an elevation [m], standard atmosphere; -430 to 5,000 m.
 
+    Parameters
+    ----------
+    elevation_m : float
+        Elevation of the site over the sea [m], -430 to 5,000.
+
     Raises
     ------
     Refused

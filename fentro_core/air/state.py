@@ -216,6 +216,17 @@ class StateReport:
 def state_report(air: AirState, work: Working = SILENT) -> StateReport:
     """All properties of a state given by dry bulb, one humidity measure and pressure.
 
+    Parameters
+    ----------
+    air : AirState
+        Dry bulb [°C], -60 to 90; one of relative humidity (0 to 1), wet bulb, dew point [°C] or humidity ratio
+        [kg/kg]; pressure [Pa], 50,000 to 110,000.
+
+    Raises
+    ------
+    Refused
+        A state that no air has: wet bulb over dry bulb, drier than dry, over saturation.
+
     References
     ----------
     ASHRAE Handbook, Fundamentals, psychrometrics chapter, as implemented by psychrolib.

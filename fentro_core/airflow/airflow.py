@@ -48,6 +48,22 @@ def nominal_airflow(rated_total_w: float, climate: Climate = "", work: Working =
 
     350 cfm per ton in humid climates, 450 in dry ones.
 
+    Parameters
+    ----------
+    rated_total_w : float
+        Rated total cooling [W], above zero.
+    climate : "humid", "dry" or ""
+        How the unit was set up for its climate; "" where nothing is known.
+
+    Raises
+    ------
+    Refused
+        A rated capacity of zero or below.
+
+    References
+    ----------
+    The trade's rule of thumb, 350, 400 and 450 cfm per ton; the ±15 % are ours.
+
     >>> round(nominal_airflow(10550.56), 3), round(nominal_airflow(10550.56, "humid"), 3)
     (0.566, 0.496)
     """
@@ -83,14 +99,24 @@ def airflow_from_rise(
     Parameters
     ----------
     heat_w : float
-        Heat given to the air [W]: gas input times efficiency, or volts times amps of an electric heater.
+        Heat given to the air [W], above zero: gas input times efficiency, or volts times amps of an electric
+        heater.
+    return_dry_bulb_c, supply_dry_bulb_c : float
+        Air before and after the heater [°C], 3 K apart at least.
     humidity_ratio : float
         Of the air heated [kg/kg]; 0 when not known (changes the flow by under 2 %).
+    pressure_pa : float
+        Air pressure of the site [Pa], 50,000 to 110,000.
 
     Raises
     ------
     Refused
         No heat, or a rise under 3 K: nothing follows from it.
+
+    References
+    ----------
+    Balance of energy; specific heat and volume of moist air as in ASHRAE Handbook, Fundamentals, psychrometrics
+    chapter.
 
     >>> round(airflow_from_rise(21_101.0, 20.0, 50.0), 3)
     0.581
@@ -139,6 +165,25 @@ def airflow_from_rise(
 def airflow_from_fan_table(table: tuple[FanPoint, ...], tap: str, external_static_pa: float, work: Working = SILENT) -> float:
     """Airflow [m³/s] from the maker's table: monotone interpolation within one tap, nothing beyond its ends.
 
+    Parameters
+    ----------
+    table : tuple of FanPoint
+        The maker's table: speed tap, external static [Pa], airflow [m³/s]; two rows of a tap at least.
+    tap : str
+        Speed tap in use.
+    external_static_pa : float
+        Total external static [Pa], within the tap's rows.
+
+    Raises
+    ------
+    Refused
+        No such tap, or a static beyond the table's ends.
+
+    References
+    ----------
+    The maker's table; between its rows Fritsch and Carlson, monotone piecewise cubic interpolation, SIAM J. Numer.
+    Anal. 17 (1980).
+
     >>> rows = (FanPoint("high", 50.0, 0.62), FanPoint("high", 125.0, 0.52), FanPoint("high", 200.0, 0.40))
     >>> airflow_from_fan_table(rows, "high", 125.0)
     0.52
@@ -173,6 +218,22 @@ def airflow_from_drop(curve: tuple[DropPoint, ...], drop_pa: float, work: Workin
 
     A wet or dirty component drops more than its curve: the flow comes out too high.
 
+    Parameters
+    ----------
+    curve : tuple of DropPoint
+        Drop [Pa] and airflow [m³/s] of the component, two points at least.
+    drop_pa : float
+        Drop that was read [Pa], within the curve.
+
+    Raises
+    ------
+    Refused
+        A curve of one point, or a drop beyond its ends.
+
+    References
+    ----------
+    The maker's curve; between its points as `airflow.fan_table`.
+
     >>> airflow_from_drop((DropPoint(30.0, 0.4), DropPoint(60.0, 0.57), DropPoint(90.0, 0.7)), 60.0)
     0.57
     """
@@ -201,6 +262,20 @@ def airflow_from_drop(curve: tuple[DropPoint, ...], drop_pa: float, work: Workin
 @calculation("airflow.registers", "Airflow as the sum of the registers", result="airflow_m3s")
 def airflow_from_registers(registers_m3s: tuple[float, ...], work: Working = SILENT) -> float:
     """Sum of hood readings at every register [m³/s]. Air that leaks from the duct before them is missing.
+
+    Parameters
+    ----------
+    registers_m3s : tuple of float
+        Flow hood's reading at each register [m³/s], one at least.
+
+    Raises
+    ------
+    Refused
+        No register was read.
+
+    References
+    ----------
+    Trade practice; the arithmetic is the definition.
 
     >>> round(airflow_from_registers((0.05, 0.07)), 3)
     0.12

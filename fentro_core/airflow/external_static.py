@@ -13,6 +13,19 @@ from fentro_core.system.air_path import AirPath
 def external_static(supply_static_pa: float, return_static_pa: float, work: Working = SILENT) -> float:
     """Supply static less return static [Pa], signs kept: the return side of a running unit is below zero.
 
+    Parameters
+    ----------
+    supply_static_pa, return_static_pa : float
+        Against the room [Pa], -2,500 to 2,500, signs kept.
+
+    Raises
+    ------
+    Nothing: any two pressures have a difference.
+
+    References
+    ----------
+    Trade practice; the arithmetic is the definition.
+
     >>> external_static(62.0, -48.0)
     110.0
     """

@@ -223,6 +223,16 @@ def plane_flags(duct: Duct) -> tuple[Sentence, ...]:
 def traverse_plan(duct: Duct, work: Working = SILENT) -> TraversePlan:
     """`plan` by name.
 
+    Parameters
+    ----------
+    duct : Duct
+        Inside of the duct, 0.05 to 6 m; straight duct before and after the plane where it is known.
+
+    Raises
+    ------
+    Refused
+        A duct that was not measured, or one of no such size.
+
     References
     ----------
     ISO 3966:2008, log-Tchebycheff and log-linear rules.
@@ -249,6 +259,22 @@ def traverse(duct: Duct, velocities_m_per_s: tuple[float, ...], work: Working = 
     """Mean velocity times free area.
 
     The rules place the points so that each stands for the same part of the flow: a plain mean.
+
+    Parameters
+    ----------
+    duct : Duct
+        Inside of the duct, 0.05 to 6 m.
+    velocities_m_per_s : tuple of float
+        At the points of the plan, one at least [m/s].
+
+    Raises
+    ------
+    Refused
+        A duct that was not measured, or no velocity.
+
+    References
+    ----------
+    ISO 3966:2008, log-Tchebycheff and log-linear rules.
 
     >>> round(traverse(Duct("round", diameter_m=0.2), (4.0, 5.0, 6.0)).airflow_m3s, 4)
     0.1571

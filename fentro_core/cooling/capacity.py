@@ -20,6 +20,19 @@ STANDARD_DENSITY_KG_PER_M3 = 0.075 * POUND_KG / FOOT_M**3
 def split(return_dry_bulb_c: float, supply_dry_bulb_c: float, work: Working = SILENT) -> float:
     """Return dry bulb less supply dry bulb [K]. Below zero the air is being heated.
 
+    Parameters
+    ----------
+    return_dry_bulb_c, supply_dry_bulb_c : float
+        Dry bulb at return and supply [°C], read while it cools steadily.
+
+    Raises
+    ------
+    Nothing: any two temperatures have a difference.
+
+    References
+    ----------
+    Trade practice; the arithmetic is the definition.
+
     >>> split(24.6, 13.8)
     10.8
     """
@@ -76,6 +89,13 @@ def capacity(
         Return and supply air at the same pressure.
     airflow_m3s : float
         Volume flow [m³/s] as it is at `flow_measured_at`; above zero.
+    flow_measured_at : "return" or "supply"
+        Which of the two air states the flow was measured in.
+
+    Raises
+    ------
+    Refused
+        A flow of zero or below; states at two pressures.
 
     Notes
     -----

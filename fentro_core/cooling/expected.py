@@ -177,11 +177,22 @@ def expected_cooling(
     Parameters
     ----------
     entering : AirState
-        Return air at the site's pressure.
+        Return air at the site's pressure; wet bulb 55 to 75 °F (12.8 to 23.9 °C).
+    outdoor_dry_bulb_c : float
+        Air into the condenser [°C], 65 to 115 °F (18.3 to 46.1 °C).
     airflow_m3s : float
-        Volume flow of that air [m³/s].
+        Volume flow of the return air [m³/s], 0.6 to 1.3 of the rated.
+    rated_total_w, rated_airflow_m3s : float
+        Of the nameplate [W, m³/s], above zero.
+    rated_sensible_heat_ratio : float
+        Of the nameplate, 0.4 to 1.
     fan_power_w : float
         Heat of an indoor fan after the coil [W]: it makes the split smaller.
+
+    Raises
+    ------
+    Refused
+        A plate that no coil can have, a flow of zero, or conditions far outside what the model knows.
 
     Notes
     -----

@@ -63,6 +63,20 @@ def humidity_target_k(dry_bulb_c: float, wet_bulb_c: float, work: Working = SILE
 
     A target from the return humidity alone. Worked out with the unit's own model, not from a chart.
 
+    Parameters
+    ----------
+    dry_bulb_c, wet_bulb_c : float
+        Return air [°C]; wet bulb 55 to 75 °F (12.8 to 23.9 °C).
+
+    Raises
+    ------
+    Refused
+        A wet bulb over the dry bulb, or air outside what the model knows.
+
+    References
+    ----------
+    The model of `cooling.expected` (NREL/TP-5500-56354); the ordinary unit is ours.
+
     >>> round(humidity_target_k(26.67, 19.44), 1), round(humidity_target_k(24.0, 20.0), 1)
     (12.0, 9.0)
     """

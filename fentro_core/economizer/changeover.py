@@ -87,13 +87,23 @@ def changeover(
 
     Parameters
     ----------
+    method : str
+        Fixed or differential, by dry bulb or by enthalpy.
+    climate_zone : str
+        Of the site: 1A to 8.
+    outdoor, return_ : AirState
+        Outdoor and return air at the site's pressure.
     limit_c : float, optional
-        The controller's own dry-bulb limit where it has one; else the zone's.
+        The controller's own dry-bulb limit [°C] where it has one; else the zone's.
 
     Raises
     ------
     Refused
         No such zone; differential dry bulb in a zone where the standard does not allow it.
+
+    References
+    ----------
+    The usual energy standard for buildings (2019), high-limit shutoff by climate zone. Local code rules.
 
     >>> mild, room = AirState.from_rh(16.0, 0.6), AirState.from_rh(24.0, 0.5)
     >>> changeover("fixed_dry_bulb", "5B", mild, room).free_cooling

@@ -46,6 +46,24 @@ def next_position(
 
     Positions stay within 0 and 1, and no step is larger than a quarter of the stroke: dampers are curved.
 
+    Parameters
+    ----------
+    reads : tuple of PositionRead
+        Position (0 to 1) and outdoor-air share measured there, oldest first; none at the beginning.
+    required_m3s, supply_m3s : float
+        Outdoor air that is required, and supply air [m³/s]; above zero, the first at most the second.
+    return_c, outdoor_c : float
+        Return and outdoor air now [°C], for the mixed air to aim for.
+
+    Raises
+    ------
+    Refused
+        A flow that cannot be, or a position outside 0 to 1.
+
+    References
+    ----------
+    Secant method, with the step held to a quarter of the stroke (ours).
+
     >>> walked = (PositionRead(0.20, 0.31), PositionRead(0.12, 0.22))
     >>> round(next_position(walked, 0.4, 2.0, 24.0, 4.0).position, 3)
     0.102

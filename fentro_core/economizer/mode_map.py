@@ -101,15 +101,27 @@ def mode_map(
 
     Parameters
     ----------
+    configuration : Configuration
+        The settings of the unit.
+    return_c, return_rh, outdoor_rh : float
+        Return air [°C, 0 to 1] and the humidity of the outdoor air (0 to 1).
     heating_below_c, cooling_from_c : float
-        Outdoor temperatures at which the rooms begin to need heat and cooling [°C].
+        Outdoor temperatures at which the rooms begin to need heat and cooling [°C]; the first the lower.
+    today_c : float, optional
+        Outdoor air now [°C].
     reads : tuple of PositionRead
         Measured shares by position; without them an ordinary damper's curve.
+    pressure_pa : float
+        Air pressure of the site [Pa], 50,000 to 110,000.
 
     Raises
     ------
     Refused
         A configuration that fights itself; heating that begins above cooling.
+
+    References
+    ----------
+    Steady balance of the mixed air; load and damper curve are ours, see docs/method.md.
 
     >>> found = mode_map(Configuration())
     >>> [point.mode for point in found.points if point.outdoor_c in (-10.0, 15.0, 40.0)]

@@ -53,6 +53,24 @@ RELIEF_WAYS: dict[str, ReliefWay] = {
 def relief_area(airflow_m3s: float, drop_pa: float, density_kg_per_m3: float = 1.2, work: Working = SILENT) -> float:
     """``A = V / (Cd sqrt(2 dp / rho))`` [m²] with Cd 0.6.
 
+    Parameters
+    ----------
+    airflow_m3s : float
+        Air that must leave [m³/s], above zero.
+    drop_pa : float
+        Building pressure at which it must [Pa], above zero.
+    density_kg_per_m3 : float
+        Of the air that leaves [kg/m³], about 1.2 at sea level.
+
+    Raises
+    ------
+    Refused
+        A flow, pressure or density of zero or below.
+
+    References
+    ----------
+    Orifice equation, discharge coefficient 0.6 for a sharp-edged opening.
+
     >>> round(relief_area(1.2, 12.5), 4)
     0.4382
     """
@@ -78,6 +96,24 @@ def door_force(
     door_width_m: float, door_height_m: float, drop_pa: float, handle_from_edge_m: float = 0.07, work: Working = SILENT
 ) -> float:
     """``F = W H dp W / (2 (W - d))`` [N]; d the handle's distance from the free edge. Over 67 N it is hard to open.
+
+    Parameters
+    ----------
+    door_width_m, door_height_m : float
+        Of the door [m], above zero.
+    drop_pa : float
+        Building pressure against outside [Pa], above zero.
+    handle_from_edge_m : float
+        Handle from the free edge [m], less than the width.
+
+    Raises
+    ------
+    Refused
+        A door or a pressure of zero, or a handle that is not on the door.
+
+    References
+    ----------
+    Moments about the hinge; 67 N (15 lbf) is the usual most for an interior door to be opened by anyone.
 
     >>> round(door_force(0.91, 2.13, 12.5), 2)
     13.12

@@ -100,6 +100,26 @@ def retrofit(
 ) -> RetrofitState:
     """Stage one opens the outdoor damper when the outdoor air is below a limit *and* below the setpoint by a margin.
 
+    Parameters
+    ----------
+    call : str
+        What the thermostat asks for: nothing, first or second stage, heat.
+    outdoor_c, setpoint_c : float
+        Outdoor air and cooling setpoint [°C].
+    limit_c : float
+        Outdoor air opens the damper below this [°C].
+    margin_k : float
+        And only this far below the setpoint [K], zero or more.
+
+    Raises
+    ------
+    Refused
+        A margin below zero.
+
+    References
+    ----------
+    The sequence is ours; the maker's instructions of the actual control rule.
+
     >>> retrofit("first", 14.0, 24.0).outdoor_open, retrofit("first", 21.0, 24.0).compressor
     (True, True)
     """
@@ -168,6 +188,20 @@ class Intake:
 @calculation("economizer.intake", "Whether an outdoor-air intake keeps its distance")
 def intake(distances: IntakeDistances, work: Working = SILENT) -> Intake:
     """At least 10 ft from exhausts, flues and plumbing vents; cooking exhaust needs more: local code says how much.
+
+    Parameters
+    ----------
+    distances : IntakeDistances
+        From the intake to each kind of outlet [m], zero or more; none where it was not measured.
+
+    Raises
+    ------
+    Refused
+        A distance below zero.
+
+    References
+    ----------
+    10 ft (3.05 m), as usual in mechanical codes. Local code rules.
 
     >>> [flag.key for flag in intake(IntakeDistances(flue_m=2.0)).flags]
     ['flue_m']

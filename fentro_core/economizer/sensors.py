@@ -73,6 +73,22 @@ def resistance_of(curve: Curve, celsius: float) -> float:
 def sensor_resistance(curve: Curve, temperature_c: float, work: Working = SILENT) -> float:
     """Resistance [ohm] of a good sensor at a temperature [°C], by its curve.
 
+    Parameters
+    ----------
+    curve : str
+        10k type II, 10k type III or 1k platinum.
+    temperature_c : float
+        At the sensor [°C], -40 to 90.
+
+    Raises
+    ------
+    Refused
+        A temperature at which no such sensor is used.
+
+    References
+    ----------
+    As `economizer.sensor_curve`.
+
     >>> round(sensor_resistance("10k type II", 25.0), 1)
     10000.0
     """
@@ -113,6 +129,26 @@ def sensor_state(
     curve: Curve, resistance_ohm: float, reference_c: float, reference_plus_minus_k: float = 0.3, work: Working = SILENT
 ) -> SensorReading:
     """Temperature by the curve, its error against a reference probe at the same place, and open, short, drift or good.
+
+    Parameters
+    ----------
+    curve : str
+        10k type II, 10k type III or 1k platinum.
+    resistance_ohm : float
+        As read at the connector, unplugged [ohm], zero or more.
+    reference_c : float
+        A probe beside the sensor [°C], -40 to 90.
+    reference_plus_minus_k : float
+        That probe's 95 % half-width [K].
+
+    Raises
+    ------
+    Refused
+        A resistance below zero.
+
+    References
+    ----------
+    Steinhart and Hart, Deep-Sea Research 15 (1968), through the resistances at 0, 25 and 50 °C; IEC 60751 for platinum.
 
     >>> sensor_state("10k type III", 6753.7, 35.0).state, sensor_state("10k type II", 5e6, 20.0).state
     ('good', 'open')

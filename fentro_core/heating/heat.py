@@ -42,6 +42,19 @@ WHO_MAY = (
 def rise(return_dry_bulb_c: float, supply_dry_bulb_c: float, work: Working = SILENT) -> float:
     """Supply dry bulb less return dry bulb [K], after ten minutes of steady heating.
 
+    Parameters
+    ----------
+    return_dry_bulb_c, supply_dry_bulb_c : float
+        Dry bulb at return and supply [°C], -60 to 90.
+
+    Raises
+    ------
+    Nothing: any two temperatures have a difference.
+
+    References
+    ----------
+    Trade practice; the arithmetic is the definition.
+
     >>> rise(20.0, 48.5)
     28.5
     """
@@ -66,6 +79,27 @@ def heat_output(
     work: Working = SILENT,
 ) -> float:
     """``Q = m cp dT`` [W], with m from the return air's volume at this site's pressure.
+
+    Parameters
+    ----------
+    airflow_m3s : float
+        Flow of the return air [m³/s], above zero.
+    return_dry_bulb_c, supply_dry_bulb_c : float
+        Air before and after [°C], -60 to 90.
+    humidity_ratio : float
+        Of the air heated [kg/kg]; 0 when not known (changes the heat by under 2 %).
+    pressure_pa : float
+        Air pressure of the site [Pa], 50,000 to 110,000.
+
+    Raises
+    ------
+    Refused
+        A flow of zero or below.
+
+    References
+    ----------
+    Balance of energy; specific heat and volume of moist air as in ASHRAE Handbook, Fundamentals, psychrometrics
+    chapter.
 
     >>> round(heat_output(0.581, 20.0, 50.0))
     21114
@@ -112,6 +146,29 @@ def electric_rise(
     work: Working = SILENT,
 ) -> float:
     """``dT = Q / (m cp)`` [K]: every watt taken up comes out as heat.
+
+    Parameters
+    ----------
+    heat_w : float
+        Power of the heater [W], above zero.
+    airflow_m3s : float
+        Flow of the return air [m³/s], above zero.
+    return_dry_bulb_c : float
+        Return air [°C], -60 to 90.
+    humidity_ratio : float
+        Of the air heated [kg/kg]; 0 when not known (changes the rise by under 2 %).
+    pressure_pa : float
+        Air pressure of the site [Pa], 50,000 to 110,000.
+
+    Raises
+    ------
+    Refused
+        No heat, or no flow.
+
+    References
+    ----------
+    Balance of energy; specific heat and volume of moist air as in ASHRAE Handbook, Fundamentals, psychrometrics
+    chapter.
 
     >>> round(electric_rise(9_600.0, 0.45, 20.0), 1)
     17.6
@@ -168,6 +225,22 @@ def heat_pump_expected(
     """``Q = Q_r f_T f_F``, the rise from it: rated at 70 °F indoor, 47 °F outdoor, sea level.
 
     The compressor's heat alone, not while it defrosts and without the electric heater.
+
+    Parameters
+    ----------
+    return_dry_bulb_c, outdoor_dry_bulb_c : float
+        Return air, 60 to 80 °F (15.6 to 26.7 °C), and outdoor air, 5 to 65 °F (-15 to 18.3 °C).
+    airflow_m3s : float
+        Flow of the return air [m³/s], above zero.
+    rated_heating_w, rated_airflow_m3s : float
+        Of the nameplate [W, m³/s], above zero.
+    pressure_pa : float
+        Air pressure of the site [Pa], 50,000 to 110,000.
+
+    Raises
+    ------
+    Refused
+        A flow or a plate of zero or below.
 
     References
     ----------

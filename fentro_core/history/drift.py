@@ -49,10 +49,19 @@ def drift(points: tuple[HistoryPoint, ...], work: Working = SILENT) -> Drift:
     Each visit weighs by its half-width. Where the visits scatter more than their half-widths allow, the scatter decides,
     with Student's t for the few visits there are. Fewer than three visits tell no drift.
 
+    Parameters
+    ----------
+    points : tuple of HistoryPoint
+        One of each visit: day, value and 95 % half-width, in one SI unit; any number.
+
     Raises
     ------
     Refused
         Half-widths below zero.
+
+    References
+    ----------
+    Weighted least squares; Student, The probable error of a mean, Biometrika 6 (1908).
 
     >>> falling = tuple(HistoryPoint(90.0 * n, 1.0 - 0.06 * n, 0.05) for n in range(5))
     >>> drift(falling).direction, drift(falling[:2]).direction

@@ -60,12 +60,21 @@ def average(
 
     Parameters
     ----------
-    values : one or more
-        Any one SI unit.
-    velocities_m_per_s : optional
+    values : tuple of float
+        Of each point at the station, one at least; any one SI unit.
+    velocities_m_per_s : tuple of float, optional
         Local velocity [m/s] of each point, all above zero.
     ask_over : float
         A spread over this asks for more points: 1.5 K for temperatures.
+
+    Raises
+    ------
+    Refused
+        No value, a velocity missing, or air that flows back.
+
+    References
+    ----------
+    Mean weighed by velocity, as the flow carries the heat; t distribution for the mean's half-width.
 
     >>> average((24.0, 25.0, 26.2)).read_more
     True

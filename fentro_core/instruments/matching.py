@@ -116,9 +116,20 @@ def match_summary(
     Parameters
     ----------
     series : dict
-        By instrument: values at the same moments, the quantity's SI unit.
+        By instrument: values at the same moments, at least 20, the quantity's SI unit.
     seconds : float
-        How long they were held together; two minutes are asked for.
+        How long they were held together [s], 120 at least.
+    quantity : str
+        What was read; dry_bulb or relative_humidity as a rule.
+
+    Raises
+    ------
+    Refused
+        Moments that differ, too few samples, too short a time, or a quantity that cannot be matched.
+
+    References
+    ----------
+    Means and standard deviations; what follows from them is in `measuring.probe_match`.
 
     >>> match_summary({"a": (24.2,) * 60, "b": (24.0,) * 60}, 120.0).probes[1].mean
     24.0
@@ -151,10 +162,19 @@ def probe_match(
 
     Parameters
     ----------
-    first, second
+    first, second : tuple of float
         Readings at the same moments, at least 20, any one SI unit.
     first_accuracy, second_accuracy : float
-        95 % half-widths of the two probes.
+        95 % half-widths of the two probes, same unit.
+
+    Raises
+    ------
+    Refused
+        Moments that differ, or fewer than 20.
+
+    References
+    ----------
+    t distribution for the mean of differences; the rule that it replaces both accuracies is docs/method.md's.
 
     >>> found = probe_match((24.5,) * 30, (24.1,) * 30, 0.3, 0.3)
     >>> round(found.offset, 2), found.too_large

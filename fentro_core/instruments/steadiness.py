@@ -196,6 +196,28 @@ def steadiness_of(
 
     Steady: the 95 % interval of the slope lies inside ±0.3 K per 10 minutes (temperatures), and the residuals scatter
     no more than the probe itself does.
+
+    Parameters
+    ----------
+    times_s : tuple of float
+        Moments [s], increasing.
+    values : tuple of float
+        One for each moment, the quantity's SI unit.
+    quantity : str
+        What is read: its limits of slope and scatter are used.
+    repeatability : float, optional
+        95 % half-width of one reading against the next; else an ordinary probe's.
+    window_s : float
+        Judged over the last so many seconds, above zero.
+
+    Raises
+    ------
+    Refused
+        No sample, a moment missing, times that do not increase, or a quantity that cannot be read.
+
+    References
+    ----------
+    Least squares with the 95 % interval of the slope by the t distribution; limits in docs/method.md.
     """
     if any(later <= earlier for earlier, later in pairwise(times_s)):
         raise Refused("Times must increase.", "times_s")

@@ -85,20 +85,25 @@ def return_leak(
     Parameters
     ----------
     grille, mixed, around, supply : AirState
-        Room air at the grille, air at the filter rack, air around the duct, supply air; one pressure.
+        Room air at the grille, air at the filter rack, air around the duct, supply air; one pressure. 8 K or 2 g/kg
+        between room and surroundings at least.
     airflow_m3s : float
-        Flow of the mixed air at the unit [m³/s].
+        Flow of the mixed air at the unit [m³/s], above zero.
     duct : ReturnRun, optional
         Without it nothing is taken off for the wall.
     static_pa : float, optional
-        Return static at the unit, for the figure at 25 Pa and the opening.
+        Return static at the unit [Pa], for the figure at 25 Pa and the opening.
     where : "near_unit" or "spread"
         Whether the leak sees all of that static, or half of it (spread along the run).
 
     Raises
     ------
     Refused
-        Room and surroundings are too much alike: neither balance says anything.
+        Room and surroundings are too much alike: neither balance says anything. A flow of zero or below.
+
+    References
+    ----------
+    Balances of moisture and energy; leakage flow goes with pressure to the power 0.60, as usual for ducts.
     """
     if airflow_m3s <= 0:
         raise Refused("Airflow must be above zero.", "airflow_m3s")

@@ -16,10 +16,19 @@ def outdoor_share(return_dry_bulb_c: float, outdoor_dry_bulb_c: float, mixed_dry
     With 10 K between outdoor and return air it is usable, with 3 K it is not: the half-width says so. A result below
     0 or above 1 means that the readings disagree.
 
+    Parameters
+    ----------
+    return_dry_bulb_c, outdoor_dry_bulb_c, mixed_dry_bulb_c : float
+        Return, outdoor and mixed air [°C], read at the same time; outdoor and return 0.5 K apart at least.
+
     Raises
     ------
     Refused
         Outdoor and return air are within 0.5 K.
+
+    References
+    ----------
+    Balance of mass and energy of two streams; the specific heat of both is taken as equal.
 
     >>> outdoor_share(24.0, 4.0, 19.0)
     0.25

@@ -40,6 +40,22 @@ class TargetSuperheat:
 def target_superheat(return_wet_bulb_c: float, outdoor_dry_bulb_c: float, work: Working = SILENT) -> TargetSuperheat:
     """``(3 wb - 80 - db) / 2`` in °F.
 
+    Parameters
+    ----------
+    return_wet_bulb_c : float
+        Of the return air [°C], -10 to 35.
+    outdoor_dry_bulb_c : float
+        Of the air into the condenser [°C], -10 to 55.
+
+    Raises
+    ------
+    Refused
+        A temperature outside these.
+
+    References
+    ----------
+    The trade's formula for a fixed restrictor.
+
     >>> found = target_superheat(62 / 1.8 - 32 / 1.8, 80 / 1.8 - 32 / 1.8)
     >>> round(found.superheat_k * 1.8, 6), found.usable
     (13.0, True)
@@ -125,10 +141,23 @@ def superheat(
 
     Parameters
     ----------
+    refrigerant : str
+        R-410A, R-32, R-454B, R-22 or R-134a.
     suction_gauge_pa : float
-        As the gauge shows it, over the air around it [Pa].
+        As the gauge shows it, over the air around it [Pa]; the table goes from -40 to 64 °C.
+    suction_line_c : float
+        Of the suction line [°C].
     pressure_pa : float
         Air pressure of the site [Pa]: gauges show less at a height.
+
+    Raises
+    ------
+    Refused
+        A pressure outside the saturation table.
+
+    References
+    ----------
+    Saturation tables made with CoolProp (Bell and others, Ind. Eng. Chem. Res. 53, 2014).
 
     >>> round(superheat("R-410A", 888_000.0, 13.0), 1)
     6.1
@@ -154,6 +183,26 @@ def subcooling(
     work: Working = SILENT,
 ) -> float:
     """Bubble point of the liquid's pressure less the liquid line's temperature [K].
+
+    Parameters
+    ----------
+    refrigerant : str
+        R-410A, R-32, R-454B, R-22 or R-134a.
+    liquid_gauge_pa : float
+        As the gauge shows it, over the air around it [Pa]; the table goes from -40 to 64 °C.
+    liquid_line_c : float
+        Of the liquid line [°C].
+    pressure_pa : float
+        Air pressure of the site [Pa]: gauges show less at a height.
+
+    Raises
+    ------
+    Refused
+        A pressure outside the saturation table.
+
+    References
+    ----------
+    Saturation tables made with CoolProp (Bell and others, Ind. Eng. Chem. Res. 53, 2014).
 
     >>> round(subcooling("R-410A", 2_520_000.0, 37.0), 1)
     6.2

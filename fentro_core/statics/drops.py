@@ -30,6 +30,22 @@ PART_NAMES = {"return": "Return duct", "filter": "Filter", "coil": "Coil", "supp
 def drop_at_rated(drop_pa: float, airflow_m3s: float, rated_airflow_m3s: float, work: Working = SILENT) -> float:
     """``drop (V_rated / V)^2`` [Pa]: at a low flow a clogged filter looks clean, unless this is done.
 
+    Parameters
+    ----------
+    drop_pa : float
+        Drop that was read [Pa].
+    airflow_m3s, rated_airflow_m3s : float
+        Flow at that moment, and the rated one [m³/s]; above zero.
+
+    Raises
+    ------
+    Refused
+        A flow of zero or below.
+
+    References
+    ----------
+    Fan and system laws: turbulent resistance goes with the square of the flow.
+
     >>> drop_at_rated(40.0, 0.4, 0.56)
     78.4
     """

@@ -11,7 +11,7 @@ from urllib.parse import urlsplit, urlunsplit
 
 import psycopg
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Page, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, sync_playwright
 
 from tools import children, serving
 
@@ -166,6 +166,18 @@ def step(page: Page, name: str) -> None:
     page.get_by_role("navigation", name="Steps of the visit").get_by_role("button", name=name).click()
 
 
+def part(page: Page, name: str) -> None:
+    """Open a page of the step."""
+    page.get_by_role("tab", name=name).click()
+
+
+def choose(place: Page | Locator, label: str, option: str) -> None:
+    """One of many, in a list that opens."""
+    place.get_by_role("button", name=label).click()
+    page = place if isinstance(place, Page) else place.page
+    page.get_by_role("option", name=option, exact=True).click()
+
+
 def tap(page: Page, number: str) -> None:
     """Type a number on the pad's own keys and take it."""
     names = {".": "decimal point", "-": "minus"}
@@ -220,4 +232,4 @@ def scene(page: Page, scenario: str = "ordinary", seed: int = 3, speed: float = 
 def hang(page: Page, probe: str, station: str) -> None:
     """Hang a probe at a station, from the list of probes."""
     line = page.get_by_role("listitem").filter(has_text=probe)
-    line.get_by_label("Where it hangs").select_option(label=station)
+    choose(line, "Where it hangs", station)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import BrowserContext, Page, expect
 
-from tests.browser.conftest import all_saved, enter, start_visit
+from tests.browser.conftest import all_saved, choose, enter, part, start_visit
 
 
 def scene(page: Page, **change: object) -> None:
@@ -31,7 +31,7 @@ def test_a_setting_is_planned_with_its_reason_and_the_map_follows(device: Browse
     page = enter(device)
     rooftop_visit(page, "plan")
     expect(page.get_by_text("h a year free cooling").first).to_be_visible()
-    page.get_by_role("button", name="Minimum position").click()
+    page.get_by_role("main").get_by_role("button", name="Minimum position").click()
     form = page.get_by_role("form", name="Set: Minimum position")
     form.get_by_label("Set to").fill("15")
     form.get_by_role("button", name="Write it down").click()
@@ -39,11 +39,13 @@ def test_a_setting_is_planned_with_its_reason_and_the_map_follows(device: Browse
     form.get_by_label("Why").fill("by the measured share")
     form.get_by_role("button", name="Write it down").click()
     all_saved(page)
-    expect(page.get_by_role("button", name="Minimum position")).to_contain_text("15 %")
-    page.get_by_role("button", name="Mode map").click()
+    expect(page.get_by_role("main").get_by_role("button", name="Minimum position")).to_contain_text("15 %")
+    part(page, "Mode map")
     expect(page.get_by_role("img", name="Modes by outdoor temperature")).to_be_visible()
-    page.get_by_role("button", name="Points", exact=True).click()
-    page.get_by_label("Point list").set_input_files({"name": "p.csv", "mimeType": "text/csv", "buffer": b"terminal,label\nA,B\n"})
+    part(page, "Points")
+    page.locator("input[type=file]").set_input_files(
+        {"name": "p.csv", "mimeType": "text/csv", "buffer": b"terminal,label\nA,B\n"}
+    )
     expect(page.get_by_role("alert")).to_contain_text("The list lacks the columns: name, place.")
 
 
@@ -62,7 +64,7 @@ def test_a_mis_tied_loop_is_found_mended_and_proved(device: BrowserContext) -> N
     expect(page.get_by_text("Low limit reads the outdoor sensor").first).to_be_visible(timeout=30_000)
     expect(page.get_by_test_id("open-changes")).to_have_text("0")
     page.goto(page.url.split("?")[0] + "?step=set_up&part=controller")
-    page.get_by_label("Mixed-air low limit reads").select_option(label="mixed air")
+    choose(page, "Mixed-air low limit reads", "mixed air")
     page.get_by_label("Why").fill("it read the outdoor air")
     page.get_by_role("button", name="Load this change").click()
     expect(page.get_by_text("Mixed-air low limit reads: was outdoor air, now mixed air")).to_be_visible()

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from playwright.sync_api import BrowserContext, Page, expect
 
-from tests.browser.conftest import all_saved, enter, logbook, start_visit, step
+from tests.browser.conftest import all_saved, choose, enter, logbook, start_visit, step
 
 
 def note(page: Page, what: str) -> None:
-    page.get_by_role("button", name="Jumper").click()
+    page.get_by_text("Jumper", exact=True).click()
     page.get_by_label("What was changed").fill(what)
     page.get_by_role("button", name="Note it").click()
 
@@ -46,7 +46,7 @@ def test_a_change_handed_on_tops_the_receivers_day(device: BrowserContext) -> No
     form = page.get_by_role("listitem").filter(has_text="Damper held at half")
     form.get_by_role("button", name="Hand it on").click()
     expect(form.get_by_role("alert").first).to_have_text("Choose who takes it over.")
-    form.get_by_label("Who takes it over").select_option(label="Jomar Vance")
+    choose(form, "Who takes it over", "Jomar Vance")
     form.get_by_label("Why it stays open").fill("actuator comes tomorrow")
     form.get_by_role("button", name="Hand it on").click()
     all_saved(page)

@@ -77,12 +77,12 @@ def test_statics_are_waited_for_and_named_once() -> None:
     assert "Supply static." in picture["words"]["text"]
 
 
-@pytest.mark.parametrize(("running", "state"), [(30.0, "steady"), (2.0, "too_short"), (None, "steady")])
-def test_ten_minutes_of_running_are_needed(running: float | None, state: str) -> None:
+@pytest.mark.parametrize(("running", "expected"), [(30.0, "steady"), (2.0, "too_short"), (None, "steady")])
+def test_ten_minutes_of_running_are_needed(running: float | None, expected: str) -> None:
     made = state(running, A="return")
     made.take(frames(200, A=flat(24.0)))
     picture = made.picture()
-    assert picture["state"] == state
+    assert picture["state"] == expected
     if running is None:
         assert "Nobody noted" in picture["words"]["text"]
         assert picture["running_s"] is None

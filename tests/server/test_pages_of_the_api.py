@@ -104,7 +104,7 @@ def test_an_overdue_instrument_marks_the_visit(ours: House) -> None:
     phase = add(client, ours.visit, new_entry(body=body)).json()["visit"]["work_up"]["phases"][0]
     assert phase["stations"][0]["readings"][0]["overdue"]
     assert phase["stations"][0]["dry_bulb"]["plus_minus"] == pytest.approx(0.6)
-    assert any("overdue" in line["sentence"]["text"] for line in phase["rail"])
+    assert any("overdue" in line["sentence"]["text"] for line in phase["verdicts"])
 
 
 def test_calculations_answer_like_the_command_line(ours: House) -> None:
@@ -212,8 +212,8 @@ def test_the_demo_loads_once_and_every_visit_can_be_worked_out(db: None) -> None
     for visit in Visit.objects.all():
         page = client.get(f"/api/v1/visits/{visit.pk}").json()
         json.dumps(page, allow_nan=False)
-        marks += [line["mark"] for phase in page["work_up"]["phases"] for line in phase["rail"]]
-        assert not any(line["key"].startswith("trouble") for phase in page["work_up"]["phases"] for line in phase["rail"])
+        marks += [line["mark"] for phase in page["work_up"]["phases"] for line in phase["verdicts"]]
+        assert not any(line["key"].startswith("trouble") for phase in page["work_up"]["phases"] for line in phase["verdicts"])
     assert {"holds", "watch", "too_close", "not_measured"} <= set(marks)
     assert Visit.objects.filter(closed_at__isnull=True).count() == 2
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import inspect
 import re
 from pathlib import Path
 
@@ -51,6 +52,23 @@ def test_the_interfaces_table_is_the_cores() -> None:
 
     from fentro_core.reference import tables
 
-    kept = json.loads((ROOT / "web" / "src" / "units" / "tables.gen.json").read_text())
+    written = (ROOT / "web" / "src" / "units" / "tables.gen.ts").read_text()
+    kept = json.loads(written[written.index("= {") + 2 : written.rindex(";")])
     assert kept == json.loads(json.dumps(tables()))
     assert set(kept["kinds"]) == set(KINDS)
+
+
+@pytest.mark.parametrize("name", ["README.md", "CONTRIBUTING.md", "docs/architecture.md", "docs/method.md"])
+def test_every_file_that_a_document_names_is_there(name: str) -> None:
+    named = set(re.findall(r"`((?:[a-z_]+/)+[a-z_]+\.py)`", (ROOT / name).read_text()))
+    places = (ROOT, ROOT / "fentro_core", ROOT / "fentro_server")
+    assert [each for each in sorted(named) if not any((place / each).exists() for place in places)] == []
+
+
+def test_every_calculation_tells_its_inputs_refusals_and_source() -> None:
+    for each in calculation.REGISTRY.values():
+        text = inspect.getdoc(each.function) or ""
+        assert [part for part in ("Parameters", "Raises", "References") if f"{part}\n---" not in text] == [], each.name
+        told = text[text.index("Parameters\n---") : text.index("Raises\n---")]
+        assert [name for name in each.inputs if not re.search(rf"^(?:\w+, )*{name}(?:, \w+)* :", told, re.M)] == [], each.name
+        assert each.title, each.name

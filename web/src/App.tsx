@@ -12,11 +12,11 @@ import {
 import { Unanswered } from "./api/client";
 import { queries, sessionQuery } from "./api/queries";
 import { Broken } from "./frame/Broken";
+import { Keys } from "./frame/Keys";
 import { NotFound } from "./frame/NotFound";
 import { startKeeping } from "./logbook/answers";
 import { persister } from "./offline/keeping";
 import { queue } from "./queue/useQueue";
-import { Keys } from "./shell/Keys";
 import { UnitSystemProvider } from "./units/UnitSystem";
 import type { VisitSearch } from "./visit/VisitPage";
 

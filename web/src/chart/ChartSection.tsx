@@ -4,10 +4,10 @@ import { useMemo, useState } from "react";
 import { api, ask } from "../api/client";
 import { useVisit } from "../logbook/context";
 import type { Page } from "../logbook/logbook";
+import { PHASE_NAMES } from "../logbook/logbook";
 import { Tick } from "../shell/fields";
 import { useUnits } from "../units/UnitSystem";
 import { inWords } from "../units/units";
-import { PHASE_NAMES } from "../visit/Verdicts";
 import { type AirPoint, windowOf } from "./geometry";
 import { type ChartLine, type Cursor, PsychrometricChart } from "./PsychrometricChart";
 

@@ -3,7 +3,7 @@ import { Hand } from "lucide-react";
 import { probesQuery } from "../api/queries";
 import { useVisit } from "../logbook/context";
 import type { Page } from "../logbook/logbook";
-import { useKeys } from "../shell/Keys";
+import { useKeys } from "../shell/useKeys";
 import { readableOf } from "../units/units";
 import { LiveValue, StateWords } from "./LiveMark";
 import type { Channel } from "./types";

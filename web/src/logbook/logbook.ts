@@ -10,6 +10,9 @@ export type Station = Page["work_up"]["path"]["stations"][number];
 export type Result = PhaseShown["results"][number];
 export type LoggedReading = LoggedOf<"reading">;
 
+/** What a phase is called. */
+export const PHASE_NAMES: Record<string, string> = { as_found: "As found", as_left: "As left" };
+
 /** Server entries, then waiting ones that are not there yet, in the order they were taken. */
 export function merged(page: Page, waiting: Waiting[]): Logged[] {
   const there = page.entries.map((entry): Logged => ({ ...entry, waiting: false }));

@@ -55,10 +55,13 @@ export function ReadingPad({ station: stationId }: { station: string }) {
       : slip({ quantity: place.quantity, station: stationId, value, unit, system, dryBulb, done });
   const slipped = refused ?? judge(false);
 
+  const pad = useRef<HTMLElement>(null);
   const key = (pressed: PadKey) => {
     setAsked(true);
     setRefused(undefined);
     setChosen(place);
+    // Enter takes what is typed, whatever was touched before.
+    pad.current?.focus({ preventScroll: true });
     setTyped((before) => press(before, pressed));
   };
   const goTo = (next: { point: number; quantity: string }) => {
@@ -113,7 +116,6 @@ export function ReadingPad({ station: stationId }: { station: string }) {
     });
   };
 
-  const pad = useRef<HTMLElement>(null);
   useEffect(() => pad.current?.focus({ preventScroll: true }), []);
   usePadKeys({ key, take, close: () => openStation(undefined) });
 

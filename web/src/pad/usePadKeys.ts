@@ -1,4 +1,5 @@
 import { useEffect } from "react";
+import { TAKES_KEYS } from "../shell/useKeys";
 import { type PadKey, padKey } from "./typed";
 
 /** Digits, Enter and Escape from a keyboard, unless somebody types in a field. */
@@ -7,7 +8,7 @@ export function usePadKeys(act: { key: (key: PadKey) => void; take: () => void; 
     const down = (event: KeyboardEvent) => {
       if (event.ctrlKey || event.metaKey || event.altKey) return;
       const target = event.target as HTMLElement;
-      if (target.closest("input, textarea, select, dialog")) return;
+      if (target.closest(TAKES_KEYS)) return;
       const pressed = padKey(event.key);
       if (pressed) act.key(pressed);
       else if (event.key === "Enter" && !target.closest("button, a")) act.take();

@@ -2,7 +2,7 @@ import { Unplug } from "lucide-react";
 import { useEffect, useMemo, useRef, useState } from "react";
 import { StateSign } from "../live/LiveMark";
 import { useVisit } from "../logbook/context";
-import { PHASE_NAMES } from "../visit/Verdicts";
+import { PHASE_NAMES } from "../logbook/logbook";
 import { BAND_PX, type Flow, lay, type Stretch } from "./geometry";
 import { ElementSign } from "./signs";
 import { type Tag, useTags } from "./tags";

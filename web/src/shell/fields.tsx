@@ -236,7 +236,7 @@ export function SelectField({
 }) {
   return (
     <Select
-      selectedKey={value}
+      selectedKey={value || null}
       onSelectionChange={(key) => onChange(String(key ?? ""))}
       isDisabled={disabled}
       isInvalid={Boolean(wrong)}
@@ -373,10 +373,11 @@ export const numberRule = (
   kind: string,
   system: "SI" | "US",
   fits: (si: number) => true | string = () => true,
-  { optional = false, words = "A number, please." } = {},
+  more: { optional?: boolean; words?: string; empty?: string } = {},
 ): Rule => ({
   validate: (text: string) => {
-    if (!text.trim() && optional) return true;
+    const words = more.words ?? "A number, please.";
+    if (!text.trim()) return more.optional || (more.empty ?? words);
     const si = typedSi(text, kind, system);
     return si === undefined ? words : fits(si);
   },

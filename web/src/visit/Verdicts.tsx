@@ -1,7 +1,7 @@
 import { useNavigate, useParams, useSearch } from "@tanstack/react-router";
 import { ChevronRight, Dot } from "lucide-react";
 import { useVisit } from "../logbook/context";
-import { type PhaseShown, resultOf } from "../logbook/logbook";
+import { PHASE_NAMES, type PhaseShown, resultOf } from "../logbook/logbook";
 import { stepOf } from "../parts";
 import { Figure } from "../shell/Figure";
 import { MARK_WORDS, type MarkName, VerdictMark } from "../shell/VerdictMark";
@@ -9,8 +9,6 @@ import { useUnits } from "../units/UnitSystem";
 import { say } from "../units/units";
 
 type Line = PhaseShown["verdicts"][number];
-
-export const PHASE_NAMES: Record<string, string> = { as_found: "As found", as_left: "As left" };
 
 /** What stands, gravest first; each line opens its working. */
 export function Verdicts({ onChosen }: { onChosen?: () => void }) {

@@ -216,7 +216,9 @@ function ChangeAndLoad({ page }: { page: Page }) {
       </h3>
       <div className="grid gap-3 sm:grid-cols-2">
         {tables.economizer.loops.map(({ key, name }) =>
-          choose(name, changed.loops?.[key] ?? "", (place) => setLoops({ ...loops, [key]: place })),
+          choose(`${name} reads`, changed.loops?.[key] ?? "", (place) =>
+            setLoops({ ...loops, [key]: place }),
+          ),
         )}
         {Object.entries(changed.terminals ?? {}).map(([key, place]) =>
           choose(`Input ${key} is called`, place, (next) => setTerminals({ ...terminals, [key]: next })),

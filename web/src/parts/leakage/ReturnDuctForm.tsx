@@ -90,6 +90,7 @@ export function ReturnDuctForm() {
           rules={numberRule(field.kind, system, (si) => si > 0 || ABOVE_ZERO, {
             optional: !field.needed,
             words: ABOVE_ZERO,
+            empty: "Fill this in.",
           })}
         />
       ))}

@@ -1,10 +1,10 @@
 import { ChartSection } from "../../chart/ChartSection";
 import { useVisit } from "../../logbook/context";
-import { type Result, standingOf } from "../../logbook/logbook";
+import { PHASE_NAMES, type Result, standingOf } from "../../logbook/logbook";
 import { Figure } from "../../shell/Figure";
 import { useUnits } from "../../units/UnitSystem";
 import { say } from "../../units/units";
-import { PHASE_NAMES, PhaseSwitch } from "../Verdicts";
+import { PhaseSwitch } from "../Verdicts";
 import { Comparison } from "./Comparison";
 import { StepPages } from "./StepPages";
 

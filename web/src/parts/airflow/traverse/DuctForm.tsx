@@ -80,7 +80,8 @@ export function DuctForm({
             kind={field.kind}
             rules={numberRule(field.kind, system, field.of ? inside : (si) => si >= 0 || ZERO_OR_MORE, {
               optional: !field.of,
-              words: field.of ? "Measure this inside the duct." : ZERO_OR_MORE,
+              words: ZERO_OR_MORE,
+              empty: "Measure this inside the duct.",
             })}
           />
         ))}

@@ -1,8 +1,9 @@
 import { useNavigate } from "@tanstack/react-router";
-import { useEffect, useState } from "react";
-import { Finder } from "../frame/Finder";
+import { useState } from "react";
+import { Panel } from "../shell/Panel";
+import { useKeys } from "../shell/useKeys";
 import { useUnits } from "../units/UnitSystem";
-import { Panel } from "./Panel";
+import { Finder } from "./Finder";
 
 const KEYS: [string, string][] = [
   ["1 to 9", "steps of the visit"],
@@ -47,23 +48,4 @@ export function Keys() {
       )}
     </>
   );
-}
-
-/** Call a function on a key, unless somebody is typing. */
-export function useKeys(actions: Record<string, (() => void) | undefined>): void {
-  useEffect(() => {
-    const press = (event: KeyboardEvent) => {
-      if (event.ctrlKey || event.metaKey || event.altKey || event.defaultPrevented) return;
-      const typing =
-        event.target instanceof HTMLElement && event.target.closest("input, textarea, select, dialog");
-      if (typing) return;
-      const action = actions[event.key];
-      if (action) {
-        event.preventDefault();
-        action();
-      }
-    };
-    window.addEventListener("keydown", press);
-    return () => window.removeEventListener("keydown", press);
-  });
 }
