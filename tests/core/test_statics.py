@@ -47,7 +47,7 @@ def test_drops_follow_the_build_up() -> None:
 
 def test_a_missing_tap_leaves_its_drops_out() -> None:
     assert values(phase(return_static=-24)) == {"return": 24}
-    assert phase().pages.statics is None
+    assert phase().pages.statics.taps == ()
     assert drops({}, ()).parts() == {}
 
 
