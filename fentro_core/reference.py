@@ -79,8 +79,8 @@ def calculations() -> str:
     lines = [
         "# Calculations",
         "",
-        "Written by tools/generated.py from the docstrings. Inputs and results are SI; `python -m fentro_core run NAME` takes and",
-        "gives JSON.",
+        "Written by tools/generated.py from the docstrings. Inputs and results are SI; `python -m fentro_core run NAME`",
+        "takes and gives JSON.",
     ]
     for name, found in sorted(REGISTRY.items()):
         place = found.function.__module__.replace(".", "/") + ".py"
