@@ -1,0 +1,268 @@
+"""Breaks the core in places drawn by seed, and counts how many of the breaks its own tests notice.
+
+One run of `tests/core` under coverage says which tests come past each line. Each break is then tried alone, in a copy of the
+core, against the tests that come past it, the quickest first. A break that no line of the tests comes past counts as not
+noticed. Which ones were not is written to ``.data/mutants.txt``, so that a test can be written for them.
+"""
+
+from __future__ import annotations
+
+import ast
+import os
+import random
+import shutil
+import subprocess
+import sys
+import tempfile
+import time
+from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from pathlib import Path
+from queue import Queue
+
+import coverage
+
+from bench.report import Row
+
+ROOT = Path(__file__).resolve().parents[1]
+COUNT = 200
+SEED = 11
+WORKERS = 2
+LONGEST_S = 90
+TABLES = {"refrigerant/saturation_tables.py", "__main__.py", "reference.py"}
+"""Data, the command line and what only the browser reads: other tests look at these."""
+
+WITHOUT = ("django", "xdist", "playwright", "cacheprovider")
+PYTEST = (sys.executable, "-m", "pytest", "-x", "-q", "-o", "addopts=", *(f"-pno:{each}" for each in WITHOUT))
+
+
+@dataclass(frozen=True)
+class Break:
+    """One place and what stands there instead."""
+
+    path: str
+    line: int
+    start: int
+    end: int
+    was: str
+    now: str
+
+    def apply(self, source: str) -> str:
+        """The file with the break in it."""
+        data = source.encode()
+        return (data[: self.start] + self.now.encode() + data[self.end :]).decode()
+
+    def __str__(self) -> str:
+        return f"{self.path}:{self.line}: {self.was!r} -> {self.now!r}"
+
+
+SWAPPED: dict[type[ast.AST], tuple[str, str]] = {
+    ast.Lt: ("<", ">="),
+    ast.LtE: ("<=", ">"),
+    ast.Gt: (">", "<="),
+    ast.GtE: (">=", "<"),
+    ast.Eq: ("==", "!="),
+    ast.NotEq: ("!=", "=="),
+    ast.Is: ("is", "is not"),
+    ast.IsNot: ("is not", "is"),
+    ast.In: ("in", "not in"),
+    ast.NotIn: ("not in", "in"),
+    ast.Add: ("+", "-"),
+    ast.Sub: ("-", "+"),
+    ast.Mult: ("*", "/"),
+    ast.Div: ("/", "*"),
+    ast.And: ("and", "or"),
+    ast.Or: ("or", "and"),
+}
+"""What stands there, and what does after the break."""
+
+
+class Places(ast.NodeVisitor):
+    """Every place of a file that can be broken: comparisons turned round, arithmetic swapped, and with or, numbers changed."""
+
+    def __init__(self, path: str, source: str) -> None:
+        self.path = path
+        self.source = source.encode()
+        self.begins = [0]
+        for line in self.source.splitlines(keepends=True):
+            self.begins.append(self.begins[-1] + len(line))
+        self.found: list[Break] = []
+
+    def at(self, line: int, column: int) -> int:
+        return self.begins[line - 1] + column
+
+    def between(self, left: ast.expr, right: ast.expr, was: str, now: str) -> None:
+        """Swap an operator that stands between two expressions."""
+        begin = self.at(left.end_lineno or 0, left.end_col_offset or 0)
+        end = self.at(right.lineno, right.col_offset)
+        where = self.source[begin:end].find(was.encode())
+        if where >= 0:
+            self.found.append(Break(self.path, left.end_lineno or 0, begin + where, begin + where + len(was), was, now))
+
+    def visit_Compare(self, node: ast.Compare) -> None:
+        for left, operator, right in zip([node.left, *node.comparators], node.ops, node.comparators, strict=False):
+            self.between(left, right, *SWAPPED[type(operator)])
+        self.generic_visit(node)
+
+    def visit_BinOp(self, node: ast.BinOp) -> None:
+        swapped = SWAPPED.get(type(node.op))
+        if swapped and not any(isinstance(each, ast.JoinedStr) or _is_text(each) for each in (node.left, node.right)):
+            self.between(node.left, node.right, *swapped)
+        self.generic_visit(node)
+
+    def visit_BoolOp(self, node: ast.BoolOp) -> None:
+        self.between(node.values[0], node.values[1], *SWAPPED[type(node.op)])
+        self.generic_visit(node)
+
+    def visit_UnaryOp(self, node: ast.UnaryOp) -> None:
+        if isinstance(node.op, ast.Not):
+            begin = self.at(node.lineno, node.col_offset)
+            self.found.append(Break(self.path, node.lineno, begin, begin + 4, "not ", ""))
+        self.generic_visit(node)
+
+    def visit_Constant(self, node: ast.Constant) -> None:
+        if type(node.value) in (int, float):
+            begin, end = self.at(node.lineno, node.col_offset), self.at(node.end_lineno or 0, node.end_col_offset or 0)
+            now = str(node.value * 2 if node.value else 1)
+            self.found.append(Break(self.path, node.lineno, begin, end, self.source[begin:end].decode(), now))
+
+    def visit_AnnAssign(self, node: ast.AnnAssign) -> None:
+        if node.value:
+            self.visit(node.value)
+
+    def visit_FunctionDef(self, node: ast.FunctionDef) -> None:
+        for each in (*node.body, *node.args.defaults, *(d for d in node.args.kw_defaults if d)):
+            self.visit(each)
+
+    def visit_Assert(self, node: ast.Assert) -> None:
+        """What holds by itself is not a rule of the job."""
+
+    def visit_JoinedStr(self, node: ast.JoinedStr) -> None:
+        """Words are read, not counted."""
+
+
+def _is_text(node: ast.expr) -> bool:
+    return isinstance(node, ast.Constant) and isinstance(node.value, str)
+
+
+def places() -> list[Break]:
+    """Every place of the core that can be broken, file by file."""
+    found: list[Break] = []
+    core = ROOT / "fentro_core"
+    for file in sorted(core.rglob("*.py")):
+        name = str(file.relative_to(core))
+        if name not in TABLES:
+            source = file.read_text()
+            look = Places(name, source)
+            look.visit(ast.parse(source))
+            found += look.found
+    return found
+
+
+def _environment(home: Path) -> dict[str, str]:
+    return {**os.environ, "PYTHONPATH": str(home), "PYTHONPYCACHEPREFIX": str(home / ".pyc")}
+
+
+def _copy(home: Path) -> Path:
+    home.mkdir()
+    for name in ("fentro_core", "fentro_standins", "tests", "bench", "pyproject.toml"):
+        source = ROOT / name
+        if source.is_dir():
+            shutil.copytree(source, home / name, ignore=shutil.ignore_patterns("__pycache__"))
+        else:
+            shutil.copy(source, home / name)
+    return home
+
+
+def seen_by(home: Path) -> tuple[dict[tuple[str, int], set[str]], dict[str, float]]:
+    """By file and line, the tests that come past it; and how long each test takes."""
+    (home / ".coveragerc").write_text("[run]\ndynamic_context = test_function\nsource = fentro_core\n[report]\n")
+    command = [sys.executable, "-m", "coverage", "run", "-m", *PYTEST[2:], "--durations=0", "--durations-min=0.05", "tests/core"]
+    done = subprocess.run(command, cwd=home, env=_environment(home), capture_output=True, text=True, check=False)
+    if done.returncode != 0:
+        raise RuntimeError(f"The tests of the core fail as they are:\n{done.stdout[-2000:]}")
+    slow: dict[str, float] = {}
+    for row in done.stdout.splitlines():
+        words = row.split()
+        if len(words) == 3 and words[0].endswith("s") and "::" in words[2]:
+            name = words[2].split("[")[0]
+            slow[name] = slow.get(name, 0.0) + float(words[0][:-1])
+    data = coverage.CoverageData(str(home / ".coverage"))
+    data.read()
+    past: dict[tuple[str, int], set[str]] = {}
+    for file in data.measured_files():
+        name = str(Path(file).relative_to(home / "fentro_core"))
+        for line, contexts in data.contexts_by_lineno(file).items():
+            tests = {_as_named(each) for each in contexts if each.startswith("tests.core.")}
+            past[name, line] = tests
+    return past, slow
+
+
+def _as_named(context: str) -> str:
+    """``tests.core.test_air.test_mix`` as pytest calls it."""
+    module, _, function = context.rpartition(".")
+    return f"{module.replace('.', '/')}.py::{function}"
+
+
+def tests_for(place: Break, past: dict[tuple[str, int], set[str]], slow: dict[str, float]) -> list[str]:
+    """The tests that come past a place; for what only runs on import, those that come past its file."""
+    here = past.get((place.path, place.line), set())
+    if not here:
+        here = {test for (path, _), tests in past.items() if path == place.path for test in tests}
+    return sorted(here, key=lambda test: (slow.get(test, 0.0), test))
+
+
+def noticed(place: Break, tests: list[str], home: Path) -> bool:
+    """Whether a test fails with this break in the copy."""
+    file = home / "fentro_core" / place.path
+    whole = file.read_text()
+    try:
+        file.write_text(place.apply(whole))
+        os.utime(file, (time.time(), time.time() + random.random() * 1e6))
+        command = [*PYTEST, *tests]
+        done = subprocess.run(command, cwd=home, env=_environment(home), capture_output=True, timeout=LONGEST_S, check=False)
+    except subprocess.TimeoutExpired:
+        return True
+    finally:
+        file.write_text(whole)
+        os.utime(file, (time.time(), time.time() - random.random() * 1e6))
+    return done.returncode != 0
+
+
+def rows(count: int = COUNT, seed: int = SEED) -> Iterator[Row]:
+    """Draw, break, test; the share noticed against the 85 % asked for, so that up to 1.00 is in order."""
+    started = time.monotonic()
+    drawn = random.Random(seed).sample(places(), count)
+    with tempfile.TemporaryDirectory() as folder:
+        homes: Queue[Path] = Queue()
+        for worker in range(WORKERS):
+            homes.put(_copy(Path(folder) / str(worker)))
+        first = homes.get()
+        past, slow = seen_by(first)
+        homes.put(first)
+
+        def tried(place: Break) -> bool:
+            tests = tests_for(place, past, slow)
+            if not tests:
+                return False
+            home = homes.get()
+            try:
+                return noticed(place, tests, home)
+            finally:
+                homes.put(home)
+
+        with ThreadPoolExecutor(WORKERS) as pool:
+            found = list(pool.map(tried, drawn))
+    missed = [str(place) for place, was in zip(drawn, found, strict=True) if not was]
+    kept = ROOT / ".data" / "mutants.txt"
+    kept.parent.mkdir(exist_ok=True)
+    kept.write_text("\n".join(missed) + "\n")
+    share, minutes = sum(found) / count, (time.monotonic() - started) / 60
+    made_from = f"{sum(found)} of {count}, {share:.1%}, asked for 85 %; {minutes:.1f} min; the others in .data/mutants.txt"
+    yield Row(f"breaks that tests/core notices, seed {seed}", 0.85 / max(share, 0.01), 1.0, made_from)
+
+
+if __name__ == "__main__":
+    for row in rows(*(int(each) for each in sys.argv[1:])):
+        print(row.line())
