@@ -141,7 +141,7 @@ def _moved(page: Page) -> list[float]:
     page.get_by_role("link", name=re.compile("Specimen hall warm")).click()
     page.get_by_role("button", name="Work out").click()
     for family in ("Enthalpy", "Volume"):
-        page.get_by_role("checkbox", name=family).check()
+        page.get_by_text(family, exact=True).click()
     page.wait_for_timeout(1000)
     return [float(each) for each in page.evaluate(REDRAW)]
 

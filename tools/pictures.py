@@ -78,7 +78,8 @@ def measured_live(camera: Camera) -> None:
     page.goto(f"{base}?step=settle")
     for probe, station in (("TH-2041", "Return"), ("TH-2042", "Supply"), ("TH-2060", "Outdoor"), ("MN-508", "Supply static")):
         line = page.get_by_role("listitem").filter(has_text=probe)
-        line.get_by_label("Where it hangs").select_option(label=station)
+        line.get_by_role("button", name="Where it hangs").click()
+        page.get_by_role("option", name=station, exact=True).click()
     page.get_by_role("button", name="It starts now").click()
     page.wait_for_timeout(9_000)
     page.goto(f"{base}?step=measure&station=supply")
@@ -99,12 +100,12 @@ def economizer(camera: Camera, damp: str) -> None:
         page = camera.enter(TABLET, **look)
         sensors = visit_for(page, "Rooftop unit 2", "odd mixed air")
         page.goto(f"{camera.base}/visits/{damp}?{path}")
-        page.get_by_role("navigation", name="Parts of Set up").evaluate("parts => parts.scrollIntoView()")
+        page.get_by_role("tablist", name="Parts of Set up").evaluate("parts => parts.scrollIntoView()")
         camera.keep(page, name)
     page = camera.enter(TABLET, units="SI")
     page.goto(f"{camera.base}/visits/{sensors}?step=set_up&part=points")
     page.get_by_text("These look swapped").evaluate("words => words.parentElement.scrollIntoView()")
-    camera.keep(page, "which-is-which")
+    camera.keep(page, "sensor-identity")
     page = camera.enter(TABLET)
     page.goto(f"{camera.base}/visits/{damp}?step=prove&part=tests")
     page.get_by_role("list", name="Tests").get_by_role("button", name="Mixed air made cold").click()
@@ -147,9 +148,9 @@ def take_all(camera: Camera) -> None:
     views: tuple[tuple[str, dict[str, Any], str], ...] = (
         ("visit-roof", {}, f"/visits/{filters}?step=work_out&phase=as_left"),
         ("causes", {}, f"/visits/{weak}?step=work_out&part=causes"),
-        ("split", {}, f"/visits/{weak}?step=work_out&part=split"),
+        ("split", {}, f"/visits/{weak}?step=work_out&part=cooling"),
         ("heating", {}, f"/visits/{winter}?step=work_out&part=heating&phase=as_found"),
-        ("return-leak", {"theme": "attic", "units": "SI"}, f"/visits/{leaky}?step=work_out&part=leak&phase=as_found"),
+        ("return-leak", {"theme": "attic", "units": "SI"}, f"/visits/{leaky}?step=work_out&part=leakage&phase=as_found"),
         ("visit-ventilator", {}, f"/visits/{ventilator}?step=measure"),
         ("reading-pad", {}, f"/visits/{damp}?step=measure&station=mixed"),
         ("working", {}, f"/visits/{weak}?step=work_out&working=total"),

@@ -12,7 +12,7 @@ from fentro_core.economizer.configuration import Configuration
 from fentro_core.economizer.entries import AlarmCheck, AlarmClosed, AlarmSeen, PointList, PointRead
 from fentro_core.economizer.points import Compared, PointLine, compare, physics_checks
 from fentro_core.economizer.results import AlarmCheckLine, AlarmLine, PointPage
-from fentro_core.economizer.sensor_identity import Condition, Reference, WhichIsWhich, which_is_which
+from fentro_core.economizer.sensor_identity import Condition, Reference, SensorIdentity, sensor_identity
 from fentro_core.economizer.sensors import sensor_state
 from fentro_core.logbook.entry import Entry
 
@@ -59,7 +59,7 @@ def points_page(entries: list[Entry], planned: Configuration, phase: str) -> Poi
     return PointPage(compared, physics_checks(shown, None, None), tuple(reads), which, trouble, swapped)
 
 
-def _which(lines: tuple[PointLine, ...], reads: dict[str, dict[str, PointRead]]) -> tuple[WhichIsWhich | None, Sentence | None]:
+def _which(lines: tuple[PointLine, ...], reads: dict[str, dict[str, PointRead]]) -> tuple[SensorIdentity | None, Sentence | None]:
     """Conditions in which every placed sensor was read with its reference."""
     placed = {line.terminal: line.place for line in lines if line.place}
     seen = [terminal for terminal in placed if any(terminal in each for each in reads.values())]
@@ -76,7 +76,7 @@ def _which(lines: tuple[PointLine, ...], reads: dict[str, dict[str, PointRead]])
     if len(seen) < 2 or not conditions:
         return None, Sentence.of("Read at least two sensors, each with a reference probe at its place, in one or two conditions.")
     try:
-        return which_is_which(conditions, claimed), None
+        return sensor_identity(conditions, claimed), None
     except Refused as refusal:
         return None, refusal.sentence
 

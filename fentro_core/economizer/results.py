@@ -15,7 +15,7 @@ from fentro_core.economizer.points import Compared, PhysicsCheck
 from fentro_core.economizer.proof.plan import Day
 from fentro_core.economizer.proof.step import Judged, Step, TestRun
 from fentro_core.economizer.retrofit import ORIENTATION, PLACING, WIRES, IntakeFlag, Turned, Wire
-from fentro_core.economizer.sensor_identity import WhichIsWhich
+from fentro_core.economizer.sensor_identity import SensorIdentity
 
 
 @dataclass(frozen=True)
@@ -177,7 +177,7 @@ class PointPage:
     lines: tuple[Compared, ...]
     physics: tuple[PhysicsCheck, ...]
     conditions: tuple[str, ...]
-    which: WhichIsWhich | None
+    which: SensorIdentity | None
     which_trouble: Sentence | None
     swapped: tuple[str, ...] = ()
 

@@ -55,7 +55,7 @@ class SensorAt:
 
 
 @dataclass(frozen=True)
-class WhichIsWhich:
+class SensorIdentity:
     """The best assignment. `chance`: how likely the claimed one is as good, by chance alone, 0 to 1; `swapped`: it is not."""
 
     sensors: tuple[SensorAt, ...]
@@ -67,8 +67,8 @@ class WhichIsWhich:
     also: tuple[tuple[str, ...], ...] = field(default=())
 
 
-@calculation("economizer.which_is_which", "Which sensor hangs in which air, by least squared misfit")
-def which_is_which(conditions: tuple[Condition, ...], claimed: dict[str, str], work: Working = SILENT) -> WhichIsWhich:
+@calculation("economizer.sensor_identity", "Which sensor hangs in which air, by least squared misfit")
+def sensor_identity(conditions: tuple[Condition, ...], claimed: dict[str, str], work: Working = SILENT) -> SensorIdentity:
     """Find the places that fit the readings best, over all permutations.
 
     Parameters
@@ -89,7 +89,7 @@ def which_is_which(conditions: tuple[Condition, ...], claimed: dict[str, str], w
     ``exp(-difference / 2)`` times the number of assignments tried (Bonferroni).
 
     >>> cold = Condition("damper shut", {"A": 21.9, "B": 5.1}, {"return": Reference(22.0), "outdoor": Reference(5.0)})
-    >>> which_is_which((cold,), {"A": "outdoor", "B": "return"}).swapped
+    >>> sensor_identity((cold,), {"A": "outdoor", "B": "return"}).swapped
     True
     """
     labels = sorted(claimed)
@@ -105,7 +105,7 @@ def which_is_which(conditions: tuple[Condition, ...], claimed: dict[str, str], w
     work.step("misfit of the claimed places", "M_c", "sum(r * r)", said, "ratio")
     swapped = best != claimed and chance < MORE_THAN_CHANCE
     kept = best if swapped else claimed
-    return WhichIsWhich(
+    return SensorIdentity(
         tuple(
             SensorAt(
                 label,

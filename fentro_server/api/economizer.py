@@ -81,7 +81,7 @@ class YearQuestion(BaseModel):
 
 @router.post("/visits/{visit_id}/year-hours", response={200: YearHours, 404: Problem, 422: Problem})
 def year_hours(request: HttpRequest, visit_id: UUID, given: YearQuestion) -> YearHours:
-    """Hours of free cooling a year by each school, and those a sensor's error loses or mis-spends."""
+    """Hours of free cooling a year by each method, and those a sensor's error loses or mis-spends."""
     person = person_of(request)
     visit = visit_of(person, visit_id)
     day = page_of(visit, person).day

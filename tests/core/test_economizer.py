@@ -29,10 +29,10 @@ def outdoor(fahrenheit: float, rh: float = 0.5) -> AirState:
 def test_every_zone_has_a_limit_and_a_default() -> None:
     assert set(FIXED_LIMIT_F) == set(CLIMATE_ZONES)
     for zone in CLIMATE_ZONES:
-        school, reason = default_method(zone)
+        method, reason = default_method(zone)
         assert reason.say()
-        assert changeover(school, zone, outdoor(50), ROOM).free_cooling
-        assert not changeover(school, zone, outdoor(90), ROOM).free_cooling
+        assert changeover(method, zone, outdoor(50), ROOM).free_cooling
+        assert not changeover(method, zone, outdoor(90), ROOM).free_cooling
 
 
 @pytest.mark.parametrize(("zone", "limit"), [("5B", 75), ("7", 75), ("5A", 70), ("6A", 70), ("3A", 65), ("1A", 65)])

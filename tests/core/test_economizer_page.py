@@ -92,14 +92,14 @@ def test_a_system_without_an_economizer_has_no_such_page() -> None:
 def test_an_empty_visit_has_a_plan_to_start_from() -> None:
     found = page()
     assert found.method_reason is not None
-    assert [school.key for school in found.methods if school.default] == ["fixed_enthalpy"]
-    assert [school.key for school in found.methods if not school.allowed] == ["differential_dry_bulb"]
+    assert [method.key for method in found.methods if method.default] == ["fixed_enthalpy"]
+    assert [method.key for method in found.methods if not method.allowed] == ["differential_dry_bulb"]
     assert found.tests[0].step.key == "by_hand"
     assert not found.day_known
     assert found.suspects == ()
     assert line(found, "changeover").proposed is not None
     dry = page(zone="5B")
-    assert [school.key for school in dry.methods if school.default] == ["fixed_dry_bulb"]
+    assert [method.key for method in dry.methods if method.default] == ["fixed_dry_bulb"]
     assert dry.planned.high_limit_c == pytest.approx((75 - 32) / 1.8)
 
 
@@ -242,8 +242,8 @@ def test_an_alarm_is_followed_to_its_cause() -> None:
     broken = page(alarm, entry("alarm_check", {**check, "resistance_ohm": 5e6}))
     assert "open circuit" in broken.alarms[0].done[0].says.say()  # type: ignore[union-attr]
     closed = entry("alarm_closed", {"alarm": alarm["id"], "cause": "Nothing seen", "found": False})
-    rails = [work_up(read_snapshot(document(*entries))).phases[0].verdicts for entries in ((alarm,), (alarm, closed))]
-    assert [next(each.mark for each in rail if each.key.startswith("alarm")) for rail in rails] == ["off", "watch"]
+    lists = [work_up(read_snapshot(document(*entries))).phases[0].verdicts for entries in ((alarm,), (alarm, closed))]
+    assert [next(each.mark for each in verdicts if each.key.startswith("alarm")) for verdicts in lists] == ["off", "watch"]
 
 
 def test_the_intakes_flags_follow_what_was_noted() -> None:

@@ -175,10 +175,10 @@ def test_a_better_sensor_errs_fewer_hours(zone: str) -> None:
     fine = {each.method: each for each in hours_of_year(year, zone, sensor_k=0.3, sensor_rh=0.02).methods}
     exact = hours_of_year(year, zone, sensor_k=0.0, sensor_rh=0.0)
     assert all(each.lost == each.mis_spent == 0 for each in exact.methods)
-    for school, found in fine.items():
-        assert found.free == coarse[school].free
-        assert 0 < found.lost < coarse[school].lost < coarse[school].free
-        assert found.mis_spent < coarse[school].mis_spent
+    for method, found in fine.items():
+        assert found.free == coarse[method].free
+        assert 0 < found.lost < coarse[method].lost < coarse[method].free
+        assert found.mis_spent < coarse[method].mis_spent
     assert coarse["differential_dry_bulb"].allowed == (zone != "3A")
     assert coarse["fixed_dry_bulb"].free <= exact.needed
 

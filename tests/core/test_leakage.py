@@ -136,7 +136,7 @@ def test_four_quick_signs_open_the_test_by_themselves() -> None:
     assert "better when it is cool" in opened(entry("observation", {"item": "better_when_cool", "value": "yes"}))
 
 
-def test_an_opened_test_says_what_is_still_to_read_and_stands_in_the_rail() -> None:
+def test_an_opened_test_says_what_is_still_to_read_and_stands_in_the_verdicts() -> None:
     readings = [started(), *air("return", 26.6, 47), *air("supply", 13.5, 92), *air("return_grille", 24.0, 50), flow(0.6)]
     phase = work_up(read_snapshot(snapshot(readings, rated_total_w=12_000.0))).phases[0]
     assert phase.pages.leakage.begun

@@ -20,10 +20,10 @@ from fentro_core.economizer.proof.loops import loop_step, loop_steps
 from fentro_core.economizer.proof.plan import FREEZE, HOT, Day, Wanted, plan
 from fentro_core.economizer.proof.running import Run, channels
 from fentro_core.economizer.proof.step import NAMES, Due, Hand, Step, Stimulus, TestRun
-from fentro_core.economizer.sensor_identity import Condition, Reference, which_is_which
+from fentro_core.economizer.sensor_identity import Condition, Reference, sensor_identity
 
 SETTING = Configuration()
-SCHOOLS = ("fixed_dry_bulb", "differential_dry_bulb", "fixed_enthalpy", "differential_enthalpy")
+METHODS = ("fixed_dry_bulb", "differential_dry_bulb", "fixed_enthalpy", "differential_enthalpy")
 
 
 MILD, NOTHING = Day(), Wanted()
@@ -40,11 +40,11 @@ def held(step: Step) -> dict[str, float]:
 # the plan
 
 
-@pytest.mark.parametrize("school", SCHOOLS)
+@pytest.mark.parametrize("method", METHODS)
 @pytest.mark.parametrize("sequence", ["integrated", "exclusive"])
 @pytest.mark.parametrize("outdoor", [-10.0, 8.0, 14.0, 20.0, 34.0])
-def test_every_plan_has_the_whole_list_with_times_and_known_points(school: Any, sequence: Any, outdoor: float) -> None:
-    steps = plan(dataclasses.replace(SETTING, changeover=school, sequence=sequence), Day(outdoor_c=outdoor))
+def test_every_plan_has_the_whole_list_with_times_and_known_points(method: Any, sequence: Any, outdoor: float) -> None:
+    steps = plan(dataclasses.replace(SETTING, changeover=method, sequence=sequence), Day(outdoor_c=outdoor))
     keys = [step.key for step in steps]
     for needed in ("by_hand", "closed", "minimum", "full", "cool", "above", "inside", "below", "heating", "unoccupied", "cold_mixed",
                    "cold_outdoor", "power", "sensor", "relief", "restore"):  # fmt: skip
@@ -259,7 +259,7 @@ TWO = (
 @pytest.mark.parametrize("order", list(itertools.permutations(PLACES)), ids="-".join)
 def test_every_mix_up_of_four_sensors_is_found(order: tuple[str, ...]) -> None:
     wired = dict(zip(PLACES, order, strict=True))
-    found = which_is_which(
+    found = sensor_identity(
         tuple(condition(str(index), true, wired) for index, true in enumerate(TWO)), {place: place for place in PLACES}
     )
     assert {sensor.label: sensor.best for sensor in found.sensors} == wired
@@ -270,7 +270,7 @@ def test_every_mix_up_of_four_sensors_is_found(order: tuple[str, ...]) -> None:
 def test_a_drifted_sensor_is_not_taken_for_a_swapped_one(place: str, drift: float, up: bool) -> None:
     errors = {place: drift if up else -drift}
     wired = {each: each for each in PLACES}
-    found = which_is_which(tuple(condition(str(index), true, wired, errors) for index, true in enumerate(TWO)), wired)
+    found = sensor_identity(tuple(condition(str(index), true, wired, errors) for index, true in enumerate(TWO)), wired)
     assert not found.swapped
     assert [sensor.label for sensor in found.sensors if sensor.off] == [place]
     assert next(sensor.error_k for sensor in found.sensors if sensor.off) == pytest.approx(errors[place], abs=0.01)
@@ -279,7 +279,7 @@ def test_a_drifted_sensor_is_not_taken_for_a_swapped_one(place: str, drift: floa
 def test_air_that_is_alike_cannot_tell() -> None:
     alike = {"outdoor": 22.3, "return": 22.5, "mixed": 22.4, "supply": 22.6}
     swapped = {"outdoor": "return", "return": "outdoor", "mixed": "mixed", "supply": "supply"}
-    found = which_is_which((condition("alike", alike, swapped),), {each: each for each in PLACES})
+    found = sensor_identity((condition("alike", alike, swapped),), {each: each for each in PLACES})
     assert not found.swapped
     assert found.chance > 0.05
     assert not found.enough
@@ -301,7 +301,7 @@ def test_air_that_is_alike_cannot_tell() -> None:
 )
 def test_what_lacks_a_reading_is_refused(conditions: Any, claimed: dict[str, str], path: str) -> None:
     with pytest.raises(Refused) as refused:
-        which_is_which(conditions, claimed)
+        sensor_identity(conditions, claimed)
     assert refused.value.path == path
 
 
@@ -344,7 +344,7 @@ VARIANTS = [(fault.key, each) for fault in FAULTS for each in fault.variants if 
 
 
 @pytest.mark.parametrize(("cause", "variant"), VARIANTS)
-def test_what_a_cause_surely_upsets_convicts_it(cause: str, variant: Upsets) -> None:
+def test_what_a_cause_surely_upsets_names_it(cause: str, variant: Upsets) -> None:
     sure = sorted(variant.surely | variant.certainly)
     audit = {"swapped": "audit.swapped" in sure, "drifted": "audit.drifted" in sure}
     found = diagnose(upset(sure), audit)

@@ -167,10 +167,10 @@ def test_a_loaded_configuration_goes_through_the_start_up() -> None:
 # the proof
 
 
-@pytest.mark.parametrize("school", ["fixed_dry_bulb", "differential_enthalpy"])
+@pytest.mark.parametrize("method", ["fixed_dry_bulb", "differential_enthalpy"])
 @pytest.mark.parametrize(("outdoor", "ratio"), [(4.0, 0.003), (14.0, 0.006), (34.0, 0.010)])
-def test_a_sound_unit_passes_every_test_on_any_day(school: Any, outdoor: float, ratio: float) -> None:
-    setting = dataclasses.replace(PLANNED, changeover=school, minimum_position=0.15)
+def test_a_sound_unit_passes_every_test_on_any_day(method: Any, outdoor: float, ratio: float) -> None:
+    setting = dataclasses.replace(PLANNED, changeover=method, minimum_position=0.15)
     made = unit(weather=Weather(outdoor, 0.0, ratio), configuration=setting)
     day = Day(outdoor, made.true["return"].c, 0.5, 0.5)
     for seen in prove(made, plan(setting, day), lambda seconds: made.advance(seconds, 2), made.hand):
@@ -243,7 +243,7 @@ def test_the_audit_tells_swapped_from_drifted_from_sound() -> None:
     assert signs(Faults(drift={"return": -3.5})) == {"swapped": False, "drifted": True}
 
 
-def test_the_blind_proof_convicts_nearly_all_and_acquits_the_healthy() -> None:
+def test_the_blind_proof_names_nearly_all_and_acquits_the_healthy() -> None:
     """A few units of either set; the whole table is printed by the bench."""
     assert {blind.hidden for blind in blind_set(TUNED)} == {blind.hidden for blind in blind_set(HELD)}
     some = [blind for blind in blind_set(HELD) if blind.hidden in ("", "relief_blocked", "stuck_damper", "low_limit_tied")][:6]

@@ -22,7 +22,7 @@ from fentro_standins.rooftop.controller import ENTHALPY_PER_K, MINIMUM_REST_S, M
 from fentro_standins.rooftop.presets import MODELS, PRESETS, made
 from fentro_standins.rooftop.unit import RooftopUnit, saturation_ratio
 
-SCHOOLS = ("fixed_dry_bulb", "differential_dry_bulb", "fixed_enthalpy", "differential_enthalpy")
+METHODS = ("fixed_dry_bulb", "differential_dry_bulb", "fixed_enthalpy", "differential_enthalpy")
 SETTING = Configuration()
 
 
@@ -125,7 +125,7 @@ def test_relief_opens_with_the_buildings_pressure() -> None:
 
 
 @given(
-    st.sampled_from(SCHOOLS),
+    st.sampled_from(METHODS),
     st.sampled_from(["5B", "5A", "4C"]),
     st.floats(-5, 35),
     st.floats(0.1, 1.0),
@@ -133,49 +133,49 @@ def test_relief_opens_with_the_buildings_pressure() -> None:
     st.floats(0.3, 0.7),
 )
 def test_changeover_decides_as_the_core_does(
-    school: Any, zone: str, outdoor: float, rh: float, back: float, back_rh: float
+    method: Any, zone: str, outdoor: float, rh: float, back: float, back_rh: float
 ) -> None:
     """Two ways to the same decision; within the switching differential, and a little of enthalpy's two formulas, either is right."""
     air, room = AirState.from_rh(outdoor, rh), AirState.from_rh(back, back_rh)
-    due = changeover(school, zone, air, room)
+    due = changeover(method, zone, air, room)
     setting = dataclasses.replace(
-        SETTING, changeover=school, high_limit_c=due.dry_bulb_limit_c if school != "differential_dry_bulb" else 23.9
+        SETTING, changeover=method, high_limit_c=due.dry_bulb_limit_c if method != "differential_dry_bulb" else 23.9
     )
     inputs = seen(outdoor_temperature=outdoor, outdoor_humidity=rh, return_temperature=back, return_humidity=back_rh)
     near_k = min(abs(due.margin_k), 99.0)
-    near_h = abs(due.margin_difference_j_per_kg) if "enthalpy" in school else 1e9
+    near_h = abs(due.margin_difference_j_per_kg) if "enthalpy" in method else 1e9
     if near_k < setting.differential_k + 0.01 or near_h < setting.differential_k * ENTHALPY_PER_K + 900:
         return
     for before in (True, False):
         assert Sequence(setting)._may(inputs, before) == due.free_cooling
 
 
-@given(st.sampled_from(SCHOOLS), st.floats(-8, 8), st.floats(15, 30))
-def test_the_plans_stimulus_lies_on_the_side_it_says(school: Any, under: float, outdoor: float) -> None:
+@given(st.sampled_from(METHODS), st.floats(-8, 8), st.floats(15, 30))
+def test_the_plans_stimulus_lies_on_the_side_it_says(method: Any, under: float, outdoor: float) -> None:
     if abs(under) < 0.1:
         return
-    setting = dataclasses.replace(SETTING, changeover=school)
+    setting = dataclasses.replace(SETTING, changeover=method)
     day = Day(outdoor_c=outdoor)
-    if "enthalpy" in school and under < -4:
+    if "enthalpy" in method and under < -4:
         return
     inputs = seen(**{each.point: each.value for each in outdoor_at(setting, day, under)})
     assert Sequence(setting)._may(inputs, True) == (under > 0)
 
 
-@pytest.mark.parametrize("school", SCHOOLS)
-def test_a_cool_day_is_told_from_a_warm_one(school: Any) -> None:
-    setting = dataclasses.replace(SETTING, changeover=school)
+@pytest.mark.parametrize("method", METHODS)
+def test_a_cool_day_is_told_from_a_warm_one(method: Any) -> None:
+    setting = dataclasses.replace(SETTING, changeover=method)
     assert cool_enough(setting, Day(outdoor_c=12.0, outdoor_rh=0.5))
     assert not cool_enough(setting, Day(outdoor_c=30.0, outdoor_rh=0.5))
     wet = cool_enough(setting, Day(outdoor_c=21.0, outdoor_rh=1.0))
-    assert wet == ("enthalpy" not in school)
+    assert wet == ("enthalpy" not in method)
 
 
-@pytest.mark.parametrize("school", SCHOOLS)
+@pytest.mark.parametrize("method", METHODS)
 @pytest.mark.parametrize("sequence", ["integrated", "exclusive"])
 @pytest.mark.parametrize("outdoor", [13.0, 33.0])
-def test_a_sound_units_loops_are_sound_whatever_its_sequence(school: Any, sequence: Any, outdoor: float) -> None:
-    setting = dataclasses.replace(SETTING, changeover=school, sequence=sequence, minimum_position=0.15)
+def test_a_sound_units_loops_are_sound_whatever_its_sequence(method: Any, sequence: Any, outdoor: float) -> None:
+    setting = dataclasses.replace(SETTING, changeover=method, sequence=sequence, minimum_position=0.15)
     unit = RooftopUnit(8, Build(occupied_h=(0, 24)), setting, weather=Weather(outdoor, 0.0, 0.006), time_s=10 * 3600)
     unit.advance(600, 2)
     for step in loop_steps(setting, Day(outdoor, unit.true["return"].c)):

@@ -8,7 +8,7 @@ from typing import Any
 from fentro_core.economizer.places import PLACES, TEMPERATURES, Controller, ControllerGone, ControllerRefused
 from fentro_core.economizer.proof.running import Run, channels
 from fentro_core.economizer.proof.step import Step, TestRun
-from fentro_core.economizer.sensor_identity import Condition, Reference, which_is_which
+from fentro_core.economizer.sensor_identity import Condition, Reference, sensor_identity
 
 Hands = Callable[[str, str], None]
 Wait = Callable[[float], None]
@@ -127,5 +127,5 @@ def audit_condition(name: str, points: Mapping[str, Any], references: Mapping[st
 
 def audit_signs(conditions: tuple[Condition, ...]) -> dict[str, bool]:
     """Whether the sensors look swapped, or one shows a wrong temperature."""
-    found = which_is_which(conditions, {place: place for place in PLACES})
+    found = sensor_identity(conditions, {place: place for place in PLACES})
     return {"swapped": found.swapped, "drifted": not found.swapped and any(sensor.off for sensor in found.sensors)}

@@ -611,7 +611,7 @@ export interface paths {
         put?: never;
         /**
          * Year Hours
-         * @description Hours of free cooling a year by each school, and those a sensor's error loses or mis-spends.
+         * @description Hours of free cooling a year by each method, and those a sensor's error loses or mis-spends.
          */
         post: operations["fentro_server_api_economizer_year_hours"];
         delete?: never;
@@ -4842,7 +4842,7 @@ export interface components {
             physics: components["schemas"]["PhysicsCheck"][];
             /** Conditions */
             conditions: string[];
-            which: components["schemas"]["WhichIsWhich"] | null;
+            which: components["schemas"]["SensorIdentity"] | null;
             which_trouble: components["schemas"]["Sentence"] | null;
             /**
              * Swapped
@@ -4928,6 +4928,29 @@ export interface components {
             looks_swapped: boolean;
             /** Off */
             off: boolean;
+        };
+        /**
+         * SensorIdentity
+         * @description The best assignment. `chance`: how likely the claimed one is as good, by chance alone, 0 to 1; `swapped`: it is not.
+         */
+        SensorIdentity: {
+            /** Sensors */
+            sensors: components["schemas"]["SensorAt"][];
+            /** Misfit Best */
+            misfit_best: number;
+            /** Misfit Claimed */
+            misfit_claimed: number;
+            /** Chance */
+            chance: number;
+            /** Swapped */
+            swapped: boolean;
+            /** Enough */
+            enough: boolean;
+            /**
+             * Also
+             * @default []
+             */
+            also?: string[][];
         };
         /**
          * SettingLine
@@ -5123,29 +5146,6 @@ export interface components {
             position: number;
             share: components["schemas"]["Quantity"] | null;
             trouble?: components["schemas"]["Sentence"] | null;
-        };
-        /**
-         * WhichIsWhich
-         * @description The best assignment. `chance`: how likely the claimed one is as good, by chance alone, 0 to 1; `swapped`: it is not.
-         */
-        WhichIsWhich: {
-            /** Sensors */
-            sensors: components["schemas"]["SensorAt"][];
-            /** Misfit Best */
-            misfit_best: number;
-            /** Misfit Claimed */
-            misfit_claimed: number;
-            /** Chance */
-            chance: number;
-            /** Swapped */
-            swapped: boolean;
-            /** Enough */
-            enough: boolean;
-            /**
-             * Also
-             * @default []
-             */
-            also?: string[][];
         };
         /**
          * Wire

@@ -1,4 +1,4 @@
-/** What the server sends of live probes; see fentro_server/measuring/desk.py. */
+/** What the server sends of live probes; see fentro_server/measuring/live_state.py. */
 import type { Sentence } from "../units/units";
 
 export type State = "steady" | "moving" | "scattered" | "too_short";
