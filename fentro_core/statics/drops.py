@@ -5,9 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from fentro_core.base.calculation import calculation
+from fentro_core.base.interpolation import Monotone
 from fentro_core.base.measured import Measured
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
+from fentro_core.system.nameplate import DropPoint
 
 DWELLING_PA = {"return": 45.0, "filter": 60.0, "coil": 80.0, "supply": 60.0}
 ROOFTOP_PA = {"return": 110.0, "filter": 75.0, "coil": 100.0, "supply": 150.0}
@@ -22,6 +24,9 @@ CHANGE_FILTER_PA = {"furnace_with_coil": 75.0, "split_heat_pump": 75.0, "package
 """Drop at rated flow at which a filter is changed where its maker says none [Pa]. Ours."""
 
 CHANGE_SOON_SHARE = 0.8
+
+WET_COIL_FACTOR = 1.4
+"""A wet coil drops more than its clean, dry curve: by up to this factor it is still ordinary. Ours."""
 
 PART_NAMES = {"return": "Return duct", "filter": "Filter", "coil": "Coil", "supply": "Supply duct"}
 
@@ -63,6 +68,44 @@ def drop_at_rated(drop_pa: float, airflow_m3s: float, rated_airflow_m3s: float, 
         P=(drop_pa, "pressure"),
         V_r=(rated_airflow_m3s, "airflow"),
         V=(airflow_m3s, "airflow"),
+    )
+
+
+@calculation("statics.wet_coil_drop", "Most that a clean, wet coil drops at a flow", result="drop_pa")
+def wet_coil_drop(curve: tuple[DropPoint, ...], airflow_m3s: float, work: Working = SILENT) -> float:
+    """The dry coil's drop by its curve, times 1.4 [Pa]: water on the fins narrows the way.
+
+    Parameters
+    ----------
+    curve : tuple of DropPoint
+        Drop [Pa] and airflow [m³/s] of the clean, dry coil, two points at least.
+    airflow_m3s : float
+        Flow through the coil [m³/s], within the curve.
+
+    Raises
+    ------
+    Refused
+        A curve of one point, or a flow beyond its ends.
+
+    References
+    ----------
+    The maker's curve; the factor is ours, after ordinary practice.
+
+    >>> wet_coil_drop((DropPoint(30.0, 0.4), DropPoint(60.0, 0.57), DropPoint(90.0, 0.7)), 0.57)
+    84.0
+    """
+    try:
+        dry = Monotone([(point.airflow_m3s, point.drop_pa) for point in curve])(airflow_m3s)
+    except Refused as refusal:
+        raise refusal.under("curve") from refusal
+    return work.step(
+        "most of a wet coil",
+        "P_w",
+        "1.4 * P",
+        dry * WET_COIL_FACTOR,
+        "pressure",
+        source="the maker's curve for the dry coil; the factor is ours",
+        P=(dry, "pressure"),
     )
 
 

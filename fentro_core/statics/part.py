@@ -6,7 +6,6 @@ from collections.abc import Iterator
 
 from fentro_core.airflow.external_static import external_static_read
 from fentro_core.airflow.ways import Airflow
-from fentro_core.base.interpolation import Monotone
 from fentro_core.base.measured import Measured, propagate
 from fentro_core.base.quantity import quantity
 from fentro_core.base.refusal import Refused
@@ -29,6 +28,7 @@ from fentro_core.statics.drops import (
     PART_NAMES,
     drop_at_rated,
     drops,
+    wet_coil_drop,
 )
 from fentro_core.statics.page import Drop, PressureTap, StaticPage
 from fentro_core.statics.symptoms import SYMPTOMS
@@ -37,9 +37,6 @@ from fentro_core.system.nameplate import CoolingNameplate
 Context = PartContext[CoolingNameplate]
 
 _KIND = "pressure"
-
-WET_COIL_FACTOR = 1.4
-"""A wet coil drops more than its clean, dry curve: by up to this factor it is still ordinary. Ours."""
 
 SMALL_STATIC_SHARE = 0.25
 SMALL_DROP_SHARE = 0.08
@@ -114,8 +111,7 @@ def _most(context: Context, airflow: Airflow, part: str) -> tuple[float, str]:
     rated = airflow.rated_m3s
     if part == "coil" and rated and len(nameplate.coil_curve) > 1:
         try:
-            clean = Monotone([(point.airflow_m3s, point.drop_pa) for point in nameplate.coil_curve])(rated)
-            return clean * WET_COIL_FACTOR, "plate"
+            return wet_coil_drop(nameplate.coil_curve, rated), "plate"
         except Refused:
             pass
     return ORDINARY_PA[context.kind][part], "ordinary"

@@ -56,6 +56,10 @@ EXAMPLES = {
         "rated_heating_w": 8500,
         "rated_airflow_m3s": 0.42,
     },
+    "statics.wet_coil_drop": {
+        "curve": [{"drop_pa": 30, "airflow_m3s": 0.4}, {"drop_pa": 60, "airflow_m3s": 0.57}],
+        "airflow_m3s": {"value": 0.5, "plus_minus": 0.02},
+    },
     "airflow.drop_at_rated": {"drop_pa": {"value": 40, "plus_minus": 2}, "airflow_m3s": 0.4, "rated_airflow_m3s": 0.56},
     "refrigerant.superheat": {
         "refrigerant": "R-454B",

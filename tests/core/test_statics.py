@@ -11,7 +11,8 @@ from hypothesis import strategies as st
 from fentro_core.base.measured import Measured
 from fentro_core.base.refusal import Refused
 from fentro_core.logbook.snapshot import read_snapshot
-from fentro_core.statics.drops import drop_at_rated, drops
+from fentro_core.statics.drops import drop_at_rated, drops, wet_coil_drop
+from fentro_core.system.nameplate import DropPoint
 from fentro_core.visit.results import PhaseResult
 from fentro_core.visit.work_up import work_up
 from tests.core.visits import flow, reading, snapshot, started
@@ -107,3 +108,13 @@ def test_no_flow_is_refused() -> None:
     with pytest.raises(Refused, match="above zero"):
         drop_at_rated(10, 0, 1)
     assert drops({"return_static": Measured(-5.0)}, ("filter_static", "coil_out_static")).parts()["return"].value == 5.0
+
+
+def test_a_wet_coil_drops_more_than_its_dry_curve_and_nothing_follows_beyond_it() -> None:
+    curve = (DropPoint(30.0, 0.4), DropPoint(60.0, 0.57), DropPoint(90.0, 0.7))
+    assert wet_coil_drop(curve, 0.57) == pytest.approx(84.0)
+    assert wet_coil_drop(curve, 0.4) == pytest.approx(42.0)
+    for wrong, flow_m3s in ((curve, 0.71), (curve, 0.39), (curve[:1], 0.4)):
+        with pytest.raises(Refused) as refused:
+            wet_coil_drop(wrong, flow_m3s)
+        assert refused.value.path == "curve"
