@@ -43,7 +43,10 @@ export function Finder({ onClose, go }: { onClose: () => void; go: (to: string) 
           value={typed}
           onChange={setTyped}
         >
-          <Input className="input touch w-full" placeholder="A few letters" />
+          <Input
+            className="input touch w-full [&::-webkit-search-cancel-button]:hidden"
+            placeholder="A few letters"
+          />
         </SearchField>
         <Menu
           className="mt-2 outline-none"

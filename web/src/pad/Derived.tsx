@@ -59,7 +59,7 @@ export function Derived({
   if (query.error instanceof Unanswered) {
     const refusal = query.error.problem?.refusals?.[0];
     return (
-      <p role="alert">
+      <p role="status">
         {refusal ? say(refusal.sentence, system) : "No connection: worked out once the server answers."}
       </p>
     );

@@ -90,23 +90,21 @@ function PointLine({
         <span className="w-5 quiet">{pointOf(entry)}</span>
         <span className="min-w-0 flex-1">
           <span className="block truncate leading-tight">{name}</span>
-          {known && (
-            <span className="block truncate text-sm quiet leading-tight">
-              {[
-                known.instrument || "instrument not named",
-                known.overdue ? "calibration overdue" : "",
-                known.held ? "held" : "",
-                known.early ? "early" : "",
-              ]
-                .filter(Boolean)
-                .join(", ")}
-            </span>
-          )}
+          <span className="block text-sm quiet leading-tight">
+            {[
+              known && (known.instrument || "instrument not named"),
+              known?.overdue && "calibration overdue",
+              known?.held && "held",
+              known?.early && "early",
+              value !== typed && `typed ${typed}`,
+            ]
+              .filter(Boolean)
+              .join(", ")}
+          </span>
         </span>
         {entry.waiting && (
           <span className="rounded bg-warning px-1.5 text-sm text-warning-content">waits</span>
         )}
-        {value !== typed && <span className="reading text-sm quiet">typed {typed}</span>}
         <span className="reading font-semibold">{value}</span>
       </button>
       <button

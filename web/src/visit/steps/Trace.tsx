@@ -217,7 +217,7 @@ function Branches() {
             rules={aboveZero("diameter")}
           />
           <FormNumber control={control} name="run" label="Length" kind="length" rules={aboveZero("length")} />
-          <button type="submit" className="btn touch wide:mt-6">
+          <button type="submit" className="btn touch wide:mt-7">
             Note this branch
           </button>
         </form>
