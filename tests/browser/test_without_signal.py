@@ -6,7 +6,7 @@ import re
 
 from playwright.sync_api import BrowserContext, Page, expect
 
-from tests.browser.conftest import Served, all_saved, enter, open_station, start_visit, step, tap, values
+from tests.browser.conftest import Served, all_saved, enter, open_station, part, start_visit, step, tap, values
 
 
 def at_return(device: BrowserContext) -> Page:
@@ -132,3 +132,23 @@ def test_a_refused_entry_is_shown_with_its_reason(device: BrowserContext) -> Non
     expect(page.get_by_text("This visit is closed. Reopen it to go on.")).to_be_visible()
     page.get_by_role("button", name="I have seen this, let it go").click()
     all_saved(page)
+
+
+def test_a_page_never_opened_before_opens_without_signal(device: BrowserContext) -> None:
+    page = enter(device)
+    page.evaluate("navigator.serviceWorker.ready")
+    start_visit(page)
+    step(page, "Work out")
+    device.set_offline(True)
+    for name, words in (
+        ("Pressures", "Read static pressures"),
+        ("Return leak", "The return run"),
+        ("Heating", "carbon monoxide"),
+        ("Split", "Only certified persons"),
+    ):
+        part(page, name)
+        expect(page.get_by_role("main").get_by_text(words).first).to_be_visible()
+    page.reload()
+    part(page, "Causes")
+    expect(page.get_by_role("heading", name="Work out")).to_be_visible()
+    device.set_offline(False)

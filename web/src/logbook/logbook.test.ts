@@ -1,7 +1,19 @@
 import { describe, expect, it } from "vitest";
 import type { Waiting } from "../queue/store";
 import { putIn, symbols } from "../visit/formula";
-import { type Logged, type LoggedReading, merged, type Page, readingsAt, standing } from "./logbook";
+import {
+  type Logged,
+  type LoggedReading,
+  merged,
+  ofKind,
+  type Page,
+  type PhaseShown,
+  pointOf,
+  readingsAt,
+  standing,
+  standingOf,
+  traversesOf,
+} from "./logbook";
 
 const reading = (id: string, value: number, more: { replaces?: string } = {}): LoggedReading => ({
   id,
@@ -53,5 +65,43 @@ describe("formulas", () => {
   it("take the numbers in the user's units", () => {
     const numbers = { T_r: { value: 20, kind: "temperature" }, T_s: { value: -20, kind: "temperature" } };
     expect(text(putIn("T_r - T_s", numbers, "US"))).toBe("68.0 − (−4.0)");
+  });
+});
+
+describe("entries by their kind", () => {
+  const check = (id: string, item: string, more: object = {}): Logged => ({
+    ...reading(id, 0),
+    kind: "check",
+    body: { item, done: true },
+    ...more,
+  });
+
+  it("are told apart, and only standing ones count", () => {
+    const entries: Logged[] = [
+      reading("a", 24),
+      check("b", "hazards"),
+      check("c", "hazards", { replaces: "b" }),
+    ];
+    expect(ofKind(entries, "check").map((each) => each.id)).toEqual(["b", "c"]);
+    expect(standingOf(entries, "check").map((each) => each.body.item)).toEqual(["hazards"]);
+    expect(standingOf(entries, "note")).toEqual([]);
+  });
+
+  it("stand at point one where no point was said", () => {
+    const said = reading("a", 24);
+    expect(pointOf({ ...said, body: { ...said.body, point: 4 } })).toBe(4);
+    const { point: _, ...unsaid } = said.body;
+    expect(pointOf({ ...said, body: unsaid })).toBe(1);
+  });
+});
+
+describe("traverses of a phase", () => {
+  it("come from whichever part has them", () => {
+    const of = (pages: object) => ({ pages }) as PhaseShown;
+    const one = { station: "supply_traverse" };
+    expect(traversesOf(undefined)).toEqual([]);
+    expect(traversesOf(of({}))).toEqual([]);
+    expect(traversesOf(of({ airflow: { traverses: [one] } }))).toEqual([one]);
+    expect(traversesOf(of({ ventilation: { traverses: [one] } }))).toEqual([one]);
   });
 });
