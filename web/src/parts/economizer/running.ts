@@ -1,5 +1,7 @@
 /** A test while it runs against the controller: its samples as they come in. */
+
 import { csrfToken } from "../../api/client";
+import { jsonLines } from "../../api/lines";
 import type { Sentence } from "../../units/units";
 
 export interface Due {
@@ -82,17 +84,7 @@ export class TestRun {
         this.set({ trouble: problem?.detail ?? LOST });
         return;
       }
-      const reader = answer.body.getReader();
-      const decoder = new TextDecoder();
-      let rest = "";
-      for (;;) {
-        const { value, done } = await reader.read();
-        rest += decoder.decode(value, { stream: !done });
-        const lines = rest.split("\n");
-        rest = lines.pop() ?? "";
-        for (const line of lines) if (line) this.take(JSON.parse(line) as Event);
-        if (done) break;
-      }
+      for await (const event of jsonLines<Event>(answer.body)) this.take(event);
       if (!this.state.ended && !this.state.trouble) this.set({ trouble: LOST });
     } catch {
       this.set({

@@ -1,11 +1,12 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
 import { csrfToken } from "../../../api/client";
+import { jsonLines } from "../../../api/lines";
 import { ToolHead } from "../../../live/Probes";
 import { useVisit } from "../../../logbook/context";
 import { FileButton } from "../../../shell/fields";
 import { Columns, Times } from "./Columns";
-import { type Event, type Look, lines, type Mapping, suggested } from "./file";
+import { type Event, type Look, type Mapping, suggested } from "./file";
 import { Outcome } from "./Outcome";
 
 /** A logger's CSV file into this visit: look, say what each column holds, check, bring in. */
@@ -85,7 +86,7 @@ function Mapper({ file, look }: { file: File; look: Look }) {
         setProgress({ event: "refused", detail: told.detail, path: refusal?.path ?? "" });
         return;
       }
-      for await (const event of lines(answer.body)) setProgress(event);
+      for await (const event of jsonLines<Event>(answer.body)) setProgress(event);
       if (mode !== "check") void known.invalidateQueries({ queryKey: ["visit", String(page.id)] });
     } catch (error) {
       const stopped = error instanceof DOMException && error.name === "AbortError";

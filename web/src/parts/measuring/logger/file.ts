@@ -31,21 +31,6 @@ export type Event =
   | { event: "progress"; lines: number; bad: number }
   | { event: "writing" | "stopped" };
 
-/** JSON objects of a stream, one a line. */
-export async function* lines(body: ReadableStream<Uint8Array>): AsyncGenerator<Event> {
-  const reader = body.getReader();
-  const decoder = new TextDecoder();
-  let rest = "";
-  for (;;) {
-    const { value, done } = await reader.read();
-    rest += decoder.decode(value, { stream: !done });
-    const parts = rest.split("\n");
-    rest = parts.pop() ?? "";
-    for (const part of parts) if (part) yield JSON.parse(part) as Event;
-    if (done) return;
-  }
-}
-
 export function suggested(look: Look): Mapping {
   return {
     time_columns: look.layout.columns.filter((column) => column.is_time).map((column) => column.index),

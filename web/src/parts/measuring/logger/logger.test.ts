@@ -1,5 +1,6 @@
 import { describe, expect, it } from "vitest";
-import { type Event, type Look, lines, suggested } from "./file";
+import { jsonLines } from "../../../api/lines";
+import { type Event, type Look, suggested } from "./file";
 
 const stream = (...parts: string[]): ReadableStream<Uint8Array> => {
   const encoder = new TextEncoder();
@@ -13,7 +14,7 @@ const stream = (...parts: string[]): ReadableStream<Uint8Array> => {
 
 async function all(body: ReadableStream<Uint8Array>): Promise<Event[]> {
   const found: Event[] = [];
-  for await (const event of lines(body)) found.push(event);
+  for await (const event of jsonLines<Event>(body)) found.push(event);
   return found;
 }
 
