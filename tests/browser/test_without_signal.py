@@ -144,7 +144,7 @@ def test_a_page_never_opened_before_opens_without_signal(device: BrowserContext)
         ("Pressures", "Read static pressures"),
         ("Return leak", "The return run"),
         ("Heating", "carbon monoxide"),
-        ("Split", "Only certified persons"),
+        ("Split", "Read return and supply air"),
     ):
         part(page, name)
         expect(page.get_by_role("main").get_by_text(words).first).to_be_visible()

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
-import { Autocomplete, Input, Menu, MenuItem, SearchField } from "react-aria-components";
+import { Autocomplete, Input, Menu, MenuItem, TextField } from "react-aria-components";
 import { dayQuery } from "../api/queries";
 import { Panel } from "../shell/Panel";
 
@@ -37,17 +37,14 @@ export function Finder({ onClose, go }: { onClose: () => void; go: (to: string) 
   return (
     <Panel title="Find" onClose={onClose}>
       <Autocomplete>
-        <SearchField
+        <TextField
           autoFocus
           aria-label="A few letters of a system, site or visit"
           value={typed}
           onChange={setTyped}
         >
-          <Input
-            className="input touch w-full [&::-webkit-search-cancel-button]:hidden"
-            placeholder="A few letters"
-          />
-        </SearchField>
+          <Input className="input touch w-full" placeholder="A few letters" />
+        </TextField>
         <Menu
           className="mt-2 outline-none"
           aria-label="Found"
