@@ -166,7 +166,7 @@ def _environment(home: Path) -> dict[str, str]:
 
 def _copy(home: Path) -> Path:
     home.mkdir()
-    for name in ("fentro_core", "fentro_standins", "tests", "bench", "pyproject.toml"):
+    for name in ("fentro_core", "fentro_standins", "fentro_server", "tests", "bench", "pyproject.toml"):
         source = ROOT / name
         if source.is_dir():
             shutil.copytree(source, home / name, ignore=shutil.ignore_patterns("__pycache__"))
