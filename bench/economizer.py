@@ -27,9 +27,20 @@ from fentro_standins.rooftop.build import Build, Faults, Weather
 from fentro_standins.rooftop.unit import RooftopUnit
 
 HIDDEN = (
-    "stuck_damper", "reversed_actuator", "slipped_linkage", "low_limit_tied", "swapped_sensors", "drifted_sensor",
-    "wrong_changeover", "wrong_minimum", "relief_blocked", "compressor_not_locked", "no_differential", "fail_safe", "",
-)  # fmt: skip
+    "stuck_damper",
+    "reversed_actuator",
+    "slipped_linkage",
+    "low_limit_tied",
+    "swapped_sensors",
+    "drifted_sensor",
+    "wrong_changeover",
+    "wrong_minimum",
+    "relief_blocked",
+    "compressor_not_locked",
+    "no_differential",
+    "fail_safe",
+    "",
+)
 PAIRS = (("outdoor", "return"), ("mixed", "supply"), ("outdoor", "mixed"), ("return", "mixed"))
 UNITS = 25
 WEATHERS = ((-4.0, 4.0, 0.002), (8.0, 4.0, 0.005), (13.0, 3.0, 0.006), (32.0, 3.0, 0.011), (36.0, 3.0, 0.009))
@@ -62,9 +73,12 @@ def unit_of(seed: int, hidden: str) -> Blind:
         stages=random.choice((1, 2)),
     )
     build = Build(
-        supply_m3s=random.uniform(1.4, 2.4), stroke_s=random.uniform(60, 140), curve=random.uniform(1.3, 2.0),
-        closed_leak=random.uniform(0.02, 0.04), cooling_w=random.uniform(28_000, 42_000),
-    )  # fmt: skip
+        supply_m3s=random.uniform(1.4, 2.4),
+        stroke_s=random.uniform(60, 140),
+        curve=random.uniform(1.3, 2.0),
+        closed_leak=random.uniform(0.02, 0.04),
+        cooling_w=random.uniform(28_000, 42_000),
+    )
     faults = _faults(hidden, planned, random)
     start_s = random.uniform(9.5, 11) * 3600
     while any(step.not_today for step in plan(planned, Day(outdoor_c=mean - 3, return_c=20.0))):

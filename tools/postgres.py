@@ -152,9 +152,18 @@ class Cluster:
             if self._user:
                 os.chown(handed.name, self._user["user"], self._user["group"])
             command = [
-                str(POSTGRES_BIN / "initdb"), "-D", str(real), "-U", ROLE, "-E", "UTF8", "--locale=C.UTF-8",
-                "--auth=scram-sha-256", f"--pwfile={handed.name}", *(["--no-sync"] if self.throwaway else []),
-            ]  # fmt: skip
+                str(POSTGRES_BIN / "initdb"),
+                "-D",
+                str(real),
+                "-U",
+                ROLE,
+                "-E",
+                "UTF8",
+                "--locale=C.UTF-8",
+                "--auth=scram-sha-256",
+                f"--pwfile={handed.name}",
+                *(["--no-sync"] if self.throwaway else []),
+            ]
             done = subprocess.run(
                 command, cwd="/", capture_output=True, text=True, check=False, env=self._environment(), **self._user
             )

@@ -74,9 +74,21 @@ def answers(url: str, process: subprocess.Popen[Any], seconds: float = 40) -> bo
 def start_server(environment: dict[str, str], port: int, log: Path, *words: str) -> subprocess.Popen[Any]:
     """Start uvicorn on loopback and wait until it and its database answer."""
     command = [
-        str(PYTHON), "-m", "uvicorn", "fentro_server.asgi:application", "--host", "127.0.0.1", "--port", str(port),
-        "--log-level", "warning", "--no-server-header", "--timeout-graceful-shutdown", "3", *words,
-    ]  # fmt: skip
+        str(PYTHON),
+        "-m",
+        "uvicorn",
+        "fentro_server.asgi:application",
+        "--host",
+        "127.0.0.1",
+        "--port",
+        str(port),
+        "--log-level",
+        "warning",
+        "--no-server-header",
+        "--timeout-graceful-shutdown",
+        "3",
+        *words,
+    ]
     with log.open("ab") as output:
         server = children.start(command, cwd=ROOT, env=environment, stdout=output, stderr=output)
     if answers(f"http://127.0.0.1:{port}/api/v1/health", server):

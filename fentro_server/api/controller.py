@@ -163,14 +163,21 @@ def _now(
         differs=differs,
         not_released=not_released or [],
         **_scene(found.scene()),
-    )  # fmt: skip
+    )
 
 
 def _point(point: Point, value: object, held: bool) -> PointOut:
     return PointOut(
-        key=point.key, name=point.name, kind=point.kind, value=_number(value), text=value if isinstance(value, str) else "",
-        overridden=held, overridable=point.overridable, low=point.low, high=point.high,
-    )  # fmt: skip
+        key=point.key,
+        name=point.name,
+        kind=point.kind,
+        value=_number(value),
+        text=value if isinstance(value, str) else "",
+        overridden=held,
+        overridable=point.overridable,
+        low=point.low,
+        high=point.high,
+    )
 
 
 def _number(value: object) -> float | None:
@@ -279,13 +286,20 @@ def compare_sensors(request: HttpRequest, visit_id: UUID, given: ConditionIn) ->
             references = found.reference()
         page = page_of(visit, person)
         entries = [
-            new_entry("point_read", {
-                "terminal": line.line.terminal, "shown_c": float(shown[TEMPERATURES[line.line.place]]),
-                "reference_c": references[line.line.place], "plus_minus_k": 0.3, "condition": given.condition,
-            }, given.phase)
+            new_entry(
+                "point_read",
+                {
+                    "terminal": line.line.terminal,
+                    "shown_c": float(shown[TEMPERATURES[line.line.place]]),
+                    "reference_c": references[line.line.place],
+                    "plus_minus_k": 0.3,
+                    "condition": given.condition,
+                },
+                given.phase,
+            )
             for line in page.points.lines
             if line.line.place in references
-        ]  # fmt: skip
+        ]
         write_down(visit, person, entries)
         return _now(visit, found)
 

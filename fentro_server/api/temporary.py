@@ -75,11 +75,19 @@ def _lines(visit: Visit, person: Person) -> list[OpenChangeLine]:
         if handed or (mine and not each.handed_to):
             found.append(
                 OpenChangeLine(
-                    entry=UUID(each.entry), visit=visit.pk, system=visit.system.name, site=visit.system.site.name,
-                    what=each.what, kind_name=each.kind_name, undo=each.undo, at=datetime.fromisoformat(each.at),
-                    by=each.by, handed=handed, reason=each.reason,
+                    entry=UUID(each.entry),
+                    visit=visit.pk,
+                    system=visit.system.name,
+                    site=visit.system.site.name,
+                    what=each.what,
+                    kind_name=each.kind_name,
+                    undo=each.undo,
+                    at=datetime.fromisoformat(each.at),
+                    by=each.by,
+                    handed=handed,
+                    reason=each.reason,
                 )
-            )  # fmt: skip
+            )
     return found
 
 

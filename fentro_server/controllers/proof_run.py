@@ -110,10 +110,14 @@ class ProofRun:
                 self._do_by_hand()
             run.take(self.controller.points())
             last = run.samples[-1]
-            self.events.put({
-                "event": "sample", "at_s": last.at_s, "stage": run.stage,
-                "values": {key: round(last.values[key], 4) for key in TRACED if key in last.values},
-            })  # fmt: skip
+            self.events.put(
+                {
+                    "event": "sample",
+                    "at_s": last.at_s,
+                    "stage": run.stage,
+                    "values": {key: round(last.values[key], 4) for key in TRACED if key in last.values},
+                }
+            )
             self.stop.wait(POLL_S)
         return run.ended
 
@@ -142,7 +146,13 @@ class ProofRun:
         entry = new_entry("test_seen", body, self.phase)
         write_down(self.visit, self.person, [entry])
         judged = verdict(seen)
-        self.events.put({
-            "event": "ended", "entry": entry["id"], "ended": seen.ended, "mark": judged.mark, "sentence": write(judged.sentence),
-            "words": words,
-        })  # fmt: skip
+        self.events.put(
+            {
+                "event": "ended",
+                "entry": entry["id"],
+                "ended": seen.ended,
+                "mark": judged.mark,
+                "sentence": write(judged.sentence),
+                "words": words,
+            }
+        )

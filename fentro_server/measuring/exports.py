@@ -13,9 +13,22 @@ from fentro_server.measuring import samples
 from fentro_server.visits.models import Entry, Visit
 
 READING_HEADINGS = (
-    "time", "phase", "station", "point", "quantity", "value_as_typed", "unit_as_typed", "value_si", "unit_si", "instrument",
-    "by", "held_from_probe", "state", "entry", "replaces",
-)  # fmt: skip
+    "time",
+    "phase",
+    "station",
+    "point",
+    "quantity",
+    "value_as_typed",
+    "unit_as_typed",
+    "value_si",
+    "unit_si",
+    "instrument",
+    "by",
+    "held_from_probe",
+    "state",
+    "entry",
+    "replaces",
+)
 SAMPLE_HEADINGS = ("time", "station", "point", "quantity", "value_si", "unit_si", "instrument", "origin")
 
 
@@ -52,11 +65,22 @@ def readings(visit: Visit) -> Iterator[str]:
             kind = READABLE[body["quantity"]].kind
             state = "stands" if row.pk not in gone else "taken back" if gone[row.pk] == "withdrawal" else "replaced"
             yield (
-                row.at.isoformat(), row.phase, body["station"], body["point"], body["quantity"], body["value"], body["unit"],
-                f"{to_si(body['quantity'], body['value'], body['unit']):.6g}", _si(kind),
-                names.get(body.get("instrument") or "", ""), row.by_name, "yes" if body.get("held") else "no", state,
-                str(row.pk), str(row.replaces_id or ""),
-            )  # fmt: skip
+                row.at.isoformat(),
+                row.phase,
+                body["station"],
+                body["point"],
+                body["quantity"],
+                body["value"],
+                body["unit"],
+                f"{to_si(body['quantity'], body['value'], body['unit']):.6g}",
+                _si(kind),
+                names.get(body.get("instrument") or "", ""),
+                row.by_name,
+                "yes" if body.get("held") else "no",
+                state,
+                str(row.pk),
+                str(row.replaces_id or ""),
+            )
 
     return _written(READING_HEADINGS, rows())
 
@@ -67,17 +91,29 @@ def sample_lines(visit: Visit) -> Iterator[str]:
     def rows() -> Iterator[tuple[Any, ...]]:
         for series, at, value in samples.lines(visit):
             yield (
-                at.isoformat(), series.station, series.point, series.quantity, f"{value:.6g}",
-                _si(READABLE[series.quantity].kind), series.instrument.name if series.instrument else "", series.origin,
-            )  # fmt: skip
+                at.isoformat(),
+                series.station,
+                series.point,
+                series.quantity,
+                f"{value:.6g}",
+                _si(READABLE[series.quantity].kind),
+                series.instrument.name if series.instrument else "",
+                series.origin,
+            )
 
     return _written(SAMPLE_HEADINGS, rows())
 
 
 _SI_NAMES = {
-    "temperature": "degC", "relative_humidity": "1", "pressure": "Pa", "airflow": "m3/s", "velocity": "m/s",
-    "electric_power": "W", "voltage": "V", "current": "A",
-}  # fmt: skip
+    "temperature": "degC",
+    "relative_humidity": "1",
+    "pressure": "Pa",
+    "airflow": "m3/s",
+    "velocity": "m/s",
+    "electric_power": "W",
+    "voltage": "V",
+    "current": "A",
+}
 """What the SI value is in; the table of units shows some kinds in multiples."""
 
 

@@ -178,9 +178,16 @@ def _heated(design: Design, day: Conditions, faults: Faults, return_: AirState, 
     )
     idle = day.outdoor_c
     return {
-        "supply": supply, "after_coil": supply, "condenser_out_c": idle, "suction_line_c": idle, "liquid_line_c": idle,
-        "suction_gauge_pa": 0.0, "liquid_gauge_pa": 0.0, "current_a": 0.0, "total_w": heat,
-    }  # fmt: skip
+        "supply": supply,
+        "after_coil": supply,
+        "condenser_out_c": idle,
+        "suction_line_c": idle,
+        "liquid_line_c": idle,
+        "suction_gauge_pa": 0.0,
+        "liquid_gauge_pa": 0.0,
+        "current_a": 0.0,
+        "total_w": heat,
+    }
 
 
 def _coil(entering: AirState, mass: float, area: float, surface_c: float) -> tuple[float, AirState]:
@@ -224,9 +231,9 @@ def _cooled(
         for _ in range(25):
             over = condensing - RATED_CONDENSING_C
             cooling = design.total_w * pump * (1 + 0.031 * (evaporating - RATED_EVAPORATING_C) - 0.0088 * over)
-            power = design.total_w * RATED_POWER_SHARE * pump**0.6 * (
-                1 + 0.004 * (evaporating - RATED_EVAPORATING_C) + 0.019 * over
-            )  # fmt: skip
+            power = (
+                design.total_w * RATED_POWER_SHARE * pump**0.6 * (1 + 0.004 * (evaporating - RATED_EVAPORATING_C) + 0.019 * over)
+            )
             condensing = min(0.5 * condensing + 0.5 * (day.outdoor_c + (cooling + power) / reject_per_k), TRIPS_AT_C)
         return cooling, power, condensing
 

@@ -49,15 +49,29 @@ class Case:
 
 
 _OFTEN = {
-    "grille": 0.95, "statics": 0.95, "surroundings": 0.85, "gauges": 0.75, "condenser": 0.9, "suction": 0.9, "amps": 0.75,
-    "registers": 0.7, "two_supply_points": 0.9, "barometer": 0.6, "match": 0.7,
-}  # fmt: skip
+    "grille": 0.95,
+    "statics": 0.95,
+    "surroundings": 0.85,
+    "gauges": 0.75,
+    "condenser": 0.9,
+    "suction": 0.9,
+    "amps": 0.75,
+    "registers": 0.7,
+    "two_supply_points": 0.9,
+    "barometer": 0.6,
+    "match": 0.7,
+}
 """How often a technician who follows the list takes a reading; `Case.takes` changes it."""
 
 _CLASSES = {
-    "air_1": "air_field", "air_2": "air_field", "clamp": "clamp", "manometer": "manometer", "hood": "hood", "power": "power",
+    "air_1": "air_field",
+    "air_2": "air_field",
+    "clamp": "clamp",
+    "manometer": "manometer",
+    "hood": "hood",
+    "power": "power",
     "gauges": "gauges",
-}  # fmt: skip
+}
 
 
 class Technician:
@@ -118,10 +132,14 @@ class Technician:
         if took["surroundings"] and took["grille"]:
             self._air("surroundings", AirState(day.around_c, day.around_ratio, day.pressure_pa), "air_1")
             design = self.case.design
-            self._add("return_duct", {
-                "length_m": design.return_length_m, "perimeter_m": design.return_perimeter_m,
-                "resistance_m2k_per_w": design.return_resistance,
-            })  # fmt: skip
+            self._add(
+                "return_duct",
+                {
+                    "length_m": design.return_length_m,
+                    "perimeter_m": design.return_perimeter_m,
+                    "resistance_m2k_per_w": design.return_resistance,
+                },
+            )
         if took["barometer"]:
             self._number("outdoor", "air_pressure", day.pressure_pa, "hPa", 100.0, "", width=300.0)
 

@@ -42,23 +42,45 @@ class Build:
 
 BUILDS: dict[str, Build] = {
     "packaged_rooftop": Build(
-        1.80, 24_500.0, 8_700.0, 0.0, 0.42, 0.18,
+        1.80,
+        24_500.0,
+        8_700.0,
+        0.0,
+        0.42,
+        0.18,
         {"return_static": -72.0, "filter_static": -121.0, "coil_out_static": -178.0, "supply_static": 96.0},
     ),
     "furnace_with_coil": Build(
-        0.55, 8_300.0, 1_100.0, 21_000.0, 0.16, 0.0,
+        0.55,
+        8_300.0,
+        1_100.0,
+        21_000.0,
+        0.16,
+        0.0,
         {"return_static": -34.0, "filter_static": -62.0, "supply_static": 71.0, "coil_out_static": 24.0},
-        room_rh=0.36, outdoor_rh=0.22, around_c=44.0,
+        room_rh=0.36,
+        outdoor_rh=0.22,
+        around_c=44.0,
     ),
     "split_heat_pump": Build(
-        0.42, 6_200.0, 2_000.0, 7_200.0, 0.12, 0.06,
+        0.42,
+        6_200.0,
+        2_000.0,
+        7_200.0,
+        0.12,
+        0.06,
         {"return_static": -30.0, "filter_static": -52.0, "coil_out_static": -84.0, "supply_static": 41.0},
     ),
     "dwelling_ventilator": Build(
-        0.053, 0.0, 0.0, 0.0, 0.0123, 1.0,
+        0.053,
+        0.0,
+        0.0,
+        0.0,
+        0.0123,
+        1.0,
         {"outdoor_static": -38.0, "supply_static": 44.0, "extract_static": -41.0, "exhaust_static": 36.0},
     ),
-}  # fmt: skip
+}
 """By kind of system."""
 
 

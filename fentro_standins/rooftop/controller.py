@@ -80,9 +80,12 @@ class Sequence:
             else 0.0
         )
         return {
-            "damper_command": self.damper, "compressor": self.compressor, "fan": fan,
-            "heating": 1.0 if mode == "heating" else 0.0, "relief": relief if fan else 0.0,
-        }  # fmt: skip
+            "damper_command": self.damper,
+            "compressor": self.compressor,
+            "fan": fan,
+            "heating": 1.0 if mode == "heating" else 0.0,
+            "relief": relief if fan else 0.0,
+        }
 
     def _failures(self, time_s: float, seen: Mapping[str, float]) -> set[str]:
         """Places whose sensor the sequence needs and that show no temperature."""

@@ -139,10 +139,16 @@ async def scene(service: Service, request: Request, unit: RooftopUnit) -> Respon
             service.presets[name] = preset
         unit.gone = not given.get("reachable", not unit.gone)
         unit.refuses = set(given.get("refuses", unit.refuses))
-    return JSONResponse({
-        "simulated": True, "unit": name, "speed": service.speed, "preset": service.presets[name], "reachable": not unit.gone,
-        "presets": [{"key": key, "name": words} for key, (words, _) in PRESETS.items()],
-    })  # fmt: skip
+    return JSONResponse(
+        {
+            "simulated": True,
+            "unit": name,
+            "speed": service.speed,
+            "preset": service.presets[name],
+            "reachable": not unit.gone,
+            "presets": [{"key": key, "name": words} for key, (words, _) in PRESETS.items()],
+        }
+    )
 
 
 def application() -> Starlette:

@@ -251,9 +251,12 @@ class RooftopUnit:
         shown |= {key: self.outputs.get(key, 0.0) for key in ("damper_command", "compressor", "fan", "heating", "relief")}
         standing = sorted(self.sequence.alarms)
         return {
-            **shown, "mode": self.sequence.mode, "alarm": standing[0] if standing else "",
-            "time_s": self.time_s, "overridden": sorted(self.held),
-        }  # fmt: skip
+            **shown,
+            "mode": self.sequence.mode,
+            "alarm": standing[0] if standing else "",
+            "time_s": self.time_s,
+            "overridden": sorted(self.held),
+        }
 
     def override(self, point: str, value: float) -> None:
         """Hold a point, until it is released."""

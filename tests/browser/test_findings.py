@@ -35,8 +35,13 @@ def air(station: str, dry_bulb: float, rh: float) -> list[tuple[str, str, float,
     return [(station, "dry_bulb", dry_bulb, "degC"), (station, "relative_humidity", rh, "percent")]
 
 
-WEAK = [*air("return", 25.2, 33), *air("supply", 13.4, 72), *air("outdoor", 33.5, 20), ("return", "airflow", 0.566, "m3/s"),
-        ("suction_line", "pipe_temperature", 25.0, "degC")]  # fmt: skip
+WEAK = [
+    *air("return", 25.2, 33),
+    *air("supply", 13.4, 72),
+    *air("outdoor", 33.5, 20),
+    ("return", "airflow", 0.566, "m3/s"),
+    ("suction_line", "pipe_temperature", 25.0, "degC"),
+]
 
 
 def test_a_cause_is_looked_at_answered_ruled_out_and_put_back(device: BrowserContext) -> None:

@@ -189,17 +189,25 @@ def test_every_line_of_working_follows_from_the_numbers_beside_it(name: str, sys
         ("cooling.split", {"return_dry_bulb_c": True, "supply_dry_bulb_c": 12}, "return_dry_bulb_c"),
         ("cooling.split", {"return_dry_bulb_c": float("nan"), "supply_dry_bulb_c": 12}, "return_dry_bulb_c"),
         ("cooling.split", {"return_dry_bulb_c": 20, "supply_dry_bulb_c": 12, "extra": 1}, "extra"),
-        ("cooling.split", {"return_dry_bulb_c": {"value": 20, "plus_minus": -1}, "supply_dry_bulb_c": 1}, "return_dry_bulb_c.plus_minus"),
+        (
+            "cooling.split",
+            {"return_dry_bulb_c": {"value": 20, "plus_minus": -1}, "supply_dry_bulb_c": 1},
+            "return_dry_bulb_c.plus_minus",
+        ),
         ("air.state", {"air": {"dry_bulb_c": 20, "relative_humidity": 1.5}}, "air.relative_humidity"),
         ("air.state", {"air": {"dry_bulb_c": 20}}, "air.relative_humidity"),
         ("air.state", {"air": {"relative_humidity": 0.5}}, "air.dry_bulb_c"),
-        ("air.mix", {"streams": [{"air": {"dry_bulb_c": 20, "wet_bulb_c": 30}, "dry_air_kg_per_s": 1}]}, "streams.0.air.wet_bulb_c"),
+        (
+            "air.mix",
+            {"streams": [{"air": {"dry_bulb_c": 20, "wet_bulb_c": 30}, "dry_air_kg_per_s": 1}]},
+            "streams.0.air.wet_bulb_c",
+        ),
         ("air.mix", {"streams": [{"air": {"dry_bulb_c": 20, "wet_bulb_c": 12}}]}, "streams.0.dry_air_kg_per_s"),
         ("cooling.capacity", {**EXAMPLES["cooling.capacity"], "flow_measured_at": "roof"}, "flow_measured_at"),
         ("no.such", {}, "calculation"),
         ("cooling.split", [], ""),
     ],
-)  # fmt: skip
+)
 def test_a_refusal_names_the_field(name: str, given: object, path: str) -> None:
     with pytest.raises(Refused) as refused:
         calculation.run(name, given)

@@ -111,10 +111,15 @@ def test_worked_numbers_of_relief_and_door() -> None:
 @pytest.mark.parametrize(
     ("curve", "celsius", "ohm"),
     [
-        ("10k type II", 12.0, 18091.3), ("10k type III", 35.0, 6753.7), ("1k platinum", 30.0, 1116.73),
-        ("10k type II", 0.0, 32650.0), ("10k type II", 25.0, 10000.0), ("10k type III", 50.0, 3893.0), ("1k platinum", 0.0, 1000.0),
+        ("10k type II", 12.0, 18091.3),
+        ("10k type III", 35.0, 6753.7),
+        ("1k platinum", 30.0, 1116.73),
+        ("10k type II", 0.0, 32650.0),
+        ("10k type II", 25.0, 10000.0),
+        ("10k type III", 50.0, 3893.0),
+        ("1k platinum", 0.0, 1000.0),
     ],
-)  # fmt: skip
+)
 def test_worked_numbers_of_sensors(curve: str, celsius: float, ohm: float) -> None:
     assert resistance_of(curve, celsius) == pytest.approx(ohm, rel=2e-5)  # type: ignore[arg-type]
 

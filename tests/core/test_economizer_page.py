@@ -105,9 +105,13 @@ def test_an_empty_visit_has_a_plan_to_start_from() -> None:
 
 def test_settings_stand_as_found_planned_and_as_left_with_their_reasons() -> None:
     found = page(
-        setting("minimum_position", 0.3, "as_found", ""), setting("minimum_position", 0.12), setting("minimum_position", 0.13),
-        setting("minimum_position", 0.13, "as_left", ""), setting("locks_out", "yes"), setting("stages", 3.0),
-    )  # fmt: skip
+        setting("minimum_position", 0.3, "as_found", ""),
+        setting("minimum_position", 0.12),
+        setting("minimum_position", 0.13),
+        setting("minimum_position", 0.13, "as_left", ""),
+        setting("locks_out", "yes"),
+        setting("stages", 3.0),
+    )
     minimum = line(found, "minimum_position")
     assert minimum.as_found is not None
     assert minimum.planned is not None
@@ -157,8 +161,13 @@ def test_the_day_comes_from_the_visits_own_readings() -> None:
 def test_tests_keep_their_last_run_by_phase_and_point_to_a_cause() -> None:
     retreats, stays = [("damper_position", None, 0.1)], [("damper_position", 0.2, None)]
     fine = [seen(key, {"damper_position": 0.0}, [("damper_position", None, 0.05)]) for key in ("closed", "unoccupied", "power")]
-    found = page(*fine, seen("cold_mixed", {"damper_position": 0.0}, retreats), seen("cold_mixed", {"damper_position": 1.0}, retreats),
-                 seen("cold_outdoor", {"damper_position": 0.0}, stays), seen("cold_mixed", {"damper_position": 0.0}, retreats, "as_left"))  # fmt: skip
+    found = page(
+        *fine,
+        seen("cold_mixed", {"damper_position": 0.0}, retreats),
+        seen("cold_mixed", {"damper_position": 1.0}, retreats),
+        seen("cold_outdoor", {"damper_position": 0.0}, stays),
+        seen("cold_mixed", {"damper_position": 0.0}, retreats, "as_left"),
+    )
     tests = {test.step.key: test for test in found.tests}
     assert tests["cold_mixed"].as_found is not None
     assert tests["cold_mixed"].as_left is not None

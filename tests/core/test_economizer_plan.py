@@ -203,9 +203,15 @@ def test_a_year_without_a_zone_or_with_a_wrong_error_is_refused() -> None:
 
 @pytest.mark.parametrize(
     ("call", "outdoor", "opened", "compressor"),
-    [("none", 10, False, False), ("first", 10, True, False), ("second", 10, True, True), ("heating", 10, False, False),
-     ("first", 19, False, True), ("second", 25, False, True)],
-)  # fmt: skip
+    [
+        ("none", 10, False, False),
+        ("first", 10, True, False),
+        ("second", 10, True, True),
+        ("heating", 10, False, False),
+        ("first", 19, False, True),
+        ("second", 25, False, True),
+    ],
+)
 def test_both_conditions_must_hold(call: Any, outdoor: float, opened: bool, compressor: bool) -> None:
     found = retrofit(call, outdoor, 24.0)
     assert (found.outdoor_open, found.compressor) == (opened, compressor)

@@ -30,16 +30,26 @@ def now(dry: float = 24.0, wet: float = 17.0, outdoor: float = 31.0, flow: float
     [
         (
             (24.0, 17.0, 31.0, 0.566),
-            {"total_w": 10323.6, "sensible_heat_ratio": 0.7939, "bypass_factor": 0.1129, "rated_bypass_factor": 0.110,
-             "leaving_humidity_ratio": 0.0080},
+            {
+                "total_w": 10323.6,
+                "sensible_heat_ratio": 0.7939,
+                "bypass_factor": 0.1129,
+                "rated_bypass_factor": 0.110,
+                "leaving_humidity_ratio": 0.0080,
+            },
         ),
         (
             (24.5, 19.5, 35.0, 0.480),
-            {"total_w": 10301.3, "sensible_heat_ratio": 0.6094, "bypass_factor": 0.0751, "rated_bypass_factor": 0.110,
-             "leaving_humidity_ratio": 0.0094},
+            {
+                "total_w": 10301.3,
+                "sensible_heat_ratio": 0.6094,
+                "bypass_factor": 0.0751,
+                "rated_bypass_factor": 0.110,
+                "leaving_humidity_ratio": 0.0094,
+            },
         ),
     ],
-)  # fmt: skip
+)
 def test_worked_numbers(given_: tuple[float, float, float, float], figures: dict[str, float]) -> None:
     found = now(*given_)
     for name, value in figures.items():
@@ -211,9 +221,14 @@ def test_the_worked_leak() -> None:
     """Made from a true share of 8 %; states by humidity ratio, as its maker had them."""
     state = AirState.from_humidity_ratio
     found = return_leak(
-        state(24.5, 0.009629), state(26.482, 0.009939), state(46.0, 0.0135), AirState.from_rh(13.5, 0.92), 0.66,
-        ReturnRun(7.0, 1.45, 1.06), -62.0,
-    )  # fmt: skip
+        state(24.5, 0.009629),
+        state(26.482, 0.009939),
+        state(46.0, 0.0135),
+        AirState.from_rh(13.5, 0.92),
+        0.66,
+        ReturnRun(7.0, 1.45, 1.06),
+        -62.0,
+    )
     assert found.share_by_heat == pytest.approx(0.0805, rel=0.02)
     assert found.share_by_moisture == pytest.approx(0.08, rel=0.02)
     assert found.wall_gain_w == pytest.approx(196.4, rel=0.02)

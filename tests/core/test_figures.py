@@ -22,8 +22,22 @@ from fentro_core.instruments.quantities import READABLE, USUAL_DRY_BULB_C
 from fentro_core.leakage import part as leakage
 from fentro_core.statics import drops
 
-T_95 = {1: 12.706, 2: 4.303, 3: 3.182, 4: 2.776, 5: 2.571, 6: 2.447, 7: 2.365, 8: 2.306, 9: 2.262, 10: 2.228, 12: 2.179, 15: 2.131,
-        20: 2.086, 30: 2.042}  # fmt: skip
+T_95 = {
+    1: 12.706,
+    2: 4.303,
+    3: 3.182,
+    4: 2.776,
+    5: 2.571,
+    6: 2.447,
+    7: 2.365,
+    8: 2.306,
+    9: 2.262,
+    10: 2.228,
+    12: 2.179,
+    15: 2.131,
+    20: 2.086,
+    30: 2.042,
+}
 """Student's t, two-sided 95 %, by degrees of freedom: any table of statistics."""
 
 

@@ -20,8 +20,23 @@ from fentro_core.visit.results import PhaseResult
 from fentro_core.visit.work_up import work_up
 from tests.core.visits import air, entry, flow, reading, snapshot, started
 
-STATIONS = {"return", "supply", "outdoor", "return_static", "filter_static", "coil_out_static", "supply_static", "return_grille",
-            "surroundings", "suction_line", "liquid_line", "condenser_in", "condenser_out", "outdoor_unit", "return_traverse"}  # fmt: skip
+STATIONS = {
+    "return",
+    "supply",
+    "outdoor",
+    "return_static",
+    "filter_static",
+    "coil_out_static",
+    "supply_static",
+    "return_grille",
+    "surroundings",
+    "suction_line",
+    "liquid_line",
+    "condenser_in",
+    "condenser_out",
+    "outdoor_unit",
+    "return_traverse",
+}
 SOUND = {"change": "cools", "split": "target", "capacity": "right"}
 
 
@@ -150,9 +165,13 @@ PLATE = {
     "max_external_static_pa": 130.0,
 }
 LOW_CHARGE = [
-    started(), *air("return", 25.0, 50, minute=20), *air("supply", 18.5, 80, minute=22), *air("outdoor", 33.0, 40, minute=23),
-    flow(0.566), reading("suction_line", "pipe_temperature", 24.0, "degC"),
-]  # fmt: skip
+    started(),
+    *air("return", 25.0, 50, minute=20),
+    *air("supply", 18.5, 80, minute=22),
+    *air("outdoor", 33.0, 40, minute=23),
+    flow(0.566),
+    reading("suction_line", "pipe_temperature", 24.0, "degC"),
+]
 
 
 def worked(entries: list[dict[str, Any]], **plate: Any) -> PhaseResult:

@@ -76,9 +76,12 @@ def test_no_flow_from_the_rise_while_readings_move() -> None:
 
 def test_electric_heat_gives_a_flow_by_volts_and_amps() -> None:
     heating = [
-        started(), *air("return", 20, 40), *air("supply", 40, 12),
-        reading("heater", "voltage", 240, "V"), reading("heater", "current", 30, "A"),
-    ]  # fmt: skip
+        started(),
+        *air("return", 20, 40),
+        *air("supply", 40, 12),
+        reading("heater", "voltage", 240, "V"),
+        reading("heater", "current", 30, "A"),
+    ]
     phase = found(heating, "split_heat_pump")
     assert value(method(phase, "airflow_rise")) == pytest.approx(7200 / (1006 + 1860 * 0.0058) / 20 * 0.838, rel=0.01)
 
@@ -246,9 +249,11 @@ def test_an_early_reading_never_hardens_a_verdict(minute: int, held: dict[str, A
 
 def test_local_velocity_weighs_the_points() -> None:
     points = [
-        *air("return", 24.0, 50), reading("return", "velocity", 3.0, "m/s"),
-        *air("return", 25.0, 48, point=2), reading("return", "velocity", 1.0, "m/s", point=2),
-    ]  # fmt: skip
+        *air("return", 24.0, 50),
+        reading("return", "velocity", 3.0, "m/s"),
+        *air("return", 25.0, 48, point=2),
+        reading("return", "velocity", 1.0, "m/s", point=2),
+    ]
     station = next(each for each in found(points).stations if each.station == "return")
     assert station.dry_bulb is not None
     assert station.dry_bulb.value == pytest.approx(24.25)

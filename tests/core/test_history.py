@@ -51,9 +51,15 @@ def test_a_sure_visit_weighs_more() -> None:
     assert drift(points).direction == "none"
 
 
-@pytest.mark.parametrize(("key", "slope", "mark"), [
-    ("capacity_share", -0.06, "watch"), ("capacity_share", 0.06, None), ("leak_share", 0.06, "watch"), ("capacity_share", 0.0, None),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("key", "slope", "mark"),
+    [
+        ("capacity_share", -0.06, "watch"),
+        ("capacity_share", 0.06, None),
+        ("leak_share", 0.06, "watch"),
+        ("capacity_share", 0.0, None),
+    ],
+)
 def test_only_a_drift_the_bad_way_is_to_be_watched(key: str, slope: float, mark: str | None) -> None:
     said = drifting(NUMBERS[key], line(slope, 5))
     assert said.mark == mark

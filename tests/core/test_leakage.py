@@ -95,8 +95,11 @@ def test_answers_further_apart_than_both_can_explain_are_said_with_reasons() -> 
 
 
 @given(
-    st.floats(-0.1, 0.5), st.floats(0.005, 0.1), st.floats(-0.1, 0.5), st.floats(0.005, 0.1),
-)  # fmt: skip
+    st.floats(-0.1, 0.5),
+    st.floats(0.005, 0.1),
+    st.floats(-0.1, 0.5),
+    st.floats(0.005, 0.1),
+)
 def test_together_they_lie_between_and_are_surer_than_either(one: float, w1: float, other: float, w2: float) -> None:
     both = combine(Measured(one, {"a": w1}), Measured(other, {"b": w2}))
     assert both
@@ -158,9 +161,15 @@ def test_the_limit_is_the_users_by_floor() -> None:
 
 def test_in_heating_the_signs_turn() -> None:
     cold = [
-        started(), *air("return_grille", 20.5, 35), *air("return", 18.0, 38), *air("return", 18.0, 38, point=2),
-        *air("surroundings", 0.0, 60), *air("supply", 48.0, 7), flow(0.55), reading("return_static", "static_pressure", -40, "Pa"),
-    ]  # fmt: skip
+        started(),
+        *air("return_grille", 20.5, 35),
+        *air("return", 18.0, 38),
+        *air("return", 18.0, 38, point=2),
+        *air("surroundings", 0.0, 60),
+        *air("supply", 48.0, 7),
+        flow(0.55),
+        reading("return_static", "static_pressure", -40, "Pa"),
+    ]
     found = page(cold, heating_input_w=23_500.0, rise_low_k=19.4, rise_high_k=36.1)
     assert number(found, "leak_by_heat").value == pytest.approx(2.5 / 20.5, rel=0.02)
     assert number(found, "capacity_lost").value > 0

@@ -56,14 +56,22 @@ def test_a_plain_file_is_understood_by_itself() -> None:
     ("lines", "at", "value"),
     [
         (["Zeit;Temp °C", "31.07.2026 14:05;13,4", "31.07.2026 14:06;13,5"], datetime(2026, 7, 31, 14, 5), 13.4),
-        (["Date\tClock\tT (°F)", "7/31/2026\t2:05:00 PM\t55.4", "7/31/2026\t2:05:10 PM\t55.4"], datetime(2026, 7, 31, 14, 5), 13.0),
+        (
+            ["Date\tClock\tT (°F)", "7/31/2026\t2:05:00 PM\t55.4", "7/31/2026\t2:05:10 PM\t55.4"],
+            datetime(2026, 7, 31, 14, 5),
+            13.0,
+        ),
         (["stamp|temp", "1785506700|13", "1785506710|13"], datetime(2026, 7, 31, 14, 5), 13.0),
         (["stamp,temp", "1785506700000,13", "1785506701000,13"], datetime(2026, 7, 31, 14, 5), 13.0),
         (["t,Supply temp", "2026-07-31T14:05:00Z,13", "2026-07-31T14:05:01Z,13"], datetime(2026, 7, 31, 14, 5), 13.0),
-        (["Logger 7", "Serial,55", "", "time,temp", "31-07-2026 14:05,13", "31-07-2026 14:06,13"], datetime(2026, 7, 31, 14, 5), 13.0),
+        (
+            ["Logger 7", "Serial,55", "", "time,temp", "31-07-2026 14:05,13", "31-07-2026 14:06,13"],
+            datetime(2026, 7, 31, 14, 5),
+            13.0,
+        ),
         (['"time","temp (C)"', '"2026/07/31 14:05","1.013,0"', '"2026/07/31 14:06","13"'], datetime(2026, 7, 31, 14, 6), 13.0),
     ],
-)  # fmt: skip
+)
 def test_times_units_and_commas_of_many_loggers(lines: list[str], at: datetime, value: float) -> None:
     rows = [row for row in mapped(lines) if isinstance(row, Row)]
     assert rows[0].at == at.replace(tzinfo=UTC)

@@ -313,10 +313,16 @@ NEW_ENTRIES = [
     ("branch", {"room": "Loft", "floor": "", "diameter_m": 0.15, "run_m": 7.0}),
     ("plane", {"station": "return_traverse", "duct": {"shape": "rectangular", "width_m": 0.5, "height_m": 0.3}}),
     ("assignment", {"instrument": "A", "station": "return", "point": 2}),
-    ("match", {"quantity": "dry_bulb", "seconds": 120.0, "probes": [
-        {"instrument": name, "mean": 24.0, "scatter": 0.05, "samples": 120} for name in "AB"]}),
+    (
+        "match",
+        {
+            "quantity": "dry_bulb",
+            "seconds": 120.0,
+            "probes": [{"instrument": name, "mean": 24.0, "scatter": 0.05, "samples": 120} for name in "AB"],
+        },
+    ),
     ("reading", {"station": "return", "quantity": "static_pressure", "value": -0.2, "unit": "inwc", "held": STILL}),
-]  # fmt: skip
+]
 
 
 @pytest.mark.parametrize(("kind", "body"), NEW_ENTRIES, ids=[kind for kind, _ in NEW_ENTRIES])

@@ -49,16 +49,30 @@ def test_what_belongs_here_is_taken(kind: str, body: dict[str, Any]) -> None:
     [
         ("reading", {"station": "mixed", "quantity": "dry_bulb", "value": 20, "unit": "degC"}, "body.station", "no such station"),
         ("reading", {"station": "heater", "quantity": "voltage", "value": 240, "unit": "V"}, "body.station", "no such station"),
-        ("reading", {"station": "supply_static", "quantity": "dry_bulb", "value": 20, "unit": "degC"}, "body.quantity", "can't be read"),
-        ("reading", {"station": "condenser_out", "quantity": "wet_bulb", "value": 20, "unit": "degC"}, "body.quantity", "can't be read"),
+        (
+            "reading",
+            {"station": "supply_static", "quantity": "dry_bulb", "value": 20, "unit": "degC"},
+            "body.quantity",
+            "can't be read",
+        ),
+        (
+            "reading",
+            {"station": "condenser_out", "quantity": "wet_bulb", "value": 20, "unit": "degC"},
+            "body.quantity",
+            "can't be read",
+        ),
         ("placement", {"station": "moon"}, "body.station", "It has: Return, Supply, Outdoor and more"),
         ("plane", {"station": "return", "duct": DUCT}, "body.station", "traverse station"),
         ("assignment", {"instrument": "Z", "station": "supply"}, "body.instrument", "not on the list"),
         ("assignment", {"instrument": "A", "station": "moon"}, "body.station", "no such station"),
-        ("match", {"quantity": "dry_bulb", "seconds": 120.0, "probes": [*PROBES[:1], {**PROBES[1], "instrument": "Z"}]},
-         "body.probes.1.instrument", "not on the list"),
+        (
+            "match",
+            {"quantity": "dry_bulb", "seconds": 120.0, "probes": [*PROBES[:1], {**PROBES[1], "instrument": "Z"}]},
+            "body.probes.1.instrument",
+            "not on the list",
+        ),
     ],
-)  # fmt: skip
+)
 def test_what_does_not_is_refused_at_its_field(kind: str, body: dict[str, Any], path: str, words: str) -> None:
     with pytest.raises(Refused, match=words) as refused:
         check_place(read_entry(entry(kind, body)), PATH, KNOWN)
@@ -82,9 +96,15 @@ def test_a_branch_taken_back_is_gone() -> None:
 def test_each_kind_is_corrected_by_its_own_or_taken_back(kind: str) -> None:
     bodies: dict[str, dict[str, Any]] = {
         "reading": {"station": "return", "quantity": "dry_bulb", "value": 20, "unit": "degC"},
-        "note": {"text": "x"}, "setting": {"what": "a", "was": "b", "now": "c"}, "check": {"item": "filter_in"},
-        "run": {"event": "started"}, "observation": {"item": "fan_tap", "value": "low"}, "placement": {"station": "return"},
-        "branch": {"room": "Loft"}, "plane": {"station": "supply_traverse", "duct": DUCT}, "assignment": {"instrument": "A"},
+        "note": {"text": "x"},
+        "setting": {"what": "a", "was": "b", "now": "c"},
+        "check": {"item": "filter_in"},
+        "run": {"event": "started"},
+        "observation": {"item": "fan_tap", "value": "low"},
+        "placement": {"station": "return"},
+        "branch": {"room": "Loft"},
+        "plane": {"station": "supply_traverse", "duct": DUCT},
+        "assignment": {"instrument": "A"},
         "match": {"quantity": "dry_bulb", "seconds": 120.0, "probes": PROBES},
         "return_duct": {"length_m": 7, "perimeter_m": 1.4, "resistance_m2k_per_w": 1.0},
         "rejection": {"cause": "low_charge", "why": "weighed in last week"},
@@ -95,9 +115,11 @@ def test_each_kind_is_corrected_by_its_own_or_taken_back(kind: str) -> None:
         "point_list": {"lines": [{"terminal": "AI-1", "name": "Outdoor", "place": "outdoor"}]},
         "point_read": {"terminal": "AI-1", "shown_c": 8.0, "reference_c": 8.1},
         "configuration": {"document": {}, "reason": "As found"},
-        "alarm": {"alarm": "freeze_trip"}, "alarm_check": {"alarm": "x", "check": 0, "found": "corroded pin"},
-        "alarm_closed": {"alarm": "x", "cause": "pin pushed back"}, "intake": {"distances": {"flue_m": 4.0}},
-    }  # fmt: skip
+        "alarm": {"alarm": "freeze_trip"},
+        "alarm_check": {"alarm": "x", "check": 0, "found": "corroded pin"},
+        "alarm_closed": {"alarm": "x", "cause": "pin pushed back"},
+        "intake": {"distances": {"flue_m": 4.0}},
+    }
     first = read_entry(entry(kind, bodies[kind]))
     again = read_entry(entry(kind, bodies[kind], replaces=first.id))
     check_replacement(again, {first.id: first})

@@ -46,8 +46,24 @@ def held(step: Step) -> dict[str, float]:
 def test_every_plan_has_the_whole_list_with_times_and_known_points(method: Any, sequence: Any, outdoor: float) -> None:
     steps = plan(dataclasses.replace(SETTING, changeover=method, sequence=sequence), Day(outdoor_c=outdoor))
     keys = [step.key for step in steps]
-    for needed in ("by_hand", "closed", "minimum", "full", "cool", "above", "inside", "below", "heating", "unoccupied", "cold_mixed",
-                   "cold_outdoor", "power", "sensor", "relief", "restore"):  # fmt: skip
+    for needed in (
+        "by_hand",
+        "closed",
+        "minimum",
+        "full",
+        "cool",
+        "above",
+        "inside",
+        "below",
+        "heating",
+        "unoccupied",
+        "cold_mixed",
+        "cold_outdoor",
+        "power",
+        "sensor",
+        "relief",
+        "restore",
+    ):
         assert needed in keys
     for step in steps:
         assert step.by_hand_only or step.expected

@@ -59,10 +59,13 @@ def test_superheat_and_subcooling_by_hand() -> None:
     assert subcooling("R-134a", PropsSI("P", "T", 318.15, "Q", 0, "R134a") - 101_325, 39.0) == pytest.approx(6.0, abs=0.05)
 
 
-@pytest.mark.parametrize(("call", "path"), [
-    (lambda: superheat("R-410A", 9e6, 10.0), "suction_gauge_pa"),
-    (lambda: subcooling("R-22", -99e3, 10.0), "liquid_gauge_pa"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("call", "path"),
+    [
+        (lambda: superheat("R-410A", 9e6, 10.0), "suction_gauge_pa"),
+        (lambda: subcooling("R-22", -99e3, 10.0), "liquid_gauge_pa"),
+    ],
+)
 def test_a_pressure_no_table_has_is_refused_at_its_field(call: Any, path: str) -> None:
     with pytest.raises(Refused, match="Check gauge and unit") as refused:
         call()

@@ -18,16 +18,28 @@ from fentro_core.economizer.proof.session import CONDITIONS, PUT_BACK, audit, ru
 from fentro_core.economizer.proof.step import ALARMING, CHANGE, OVERRIDES, Due, Hand, Step, Stimulus
 
 STEP = Step(
-    "t", "T", "why", Sentence.of("Do."), (Stimulus("damper_command", 1.0),), (Due("damper_position", 0.9), Due("compressor", None, 0.1)),
-    allowed_s=60, hold_s=10,
-)  # fmt: skip
+    "t",
+    "T",
+    "why",
+    Sentence.of("Do."),
+    (Stimulus("damper_command", 1.0),),
+    (Due("damper_position", 0.9), Due("compressor", None, 0.1)),
+    allowed_s=60,
+    hold_s=10,
+)
 
 
 def points(at_s: float, position: float, compressor: float = 0.0, **more: Any) -> dict[str, Any]:
     return {
-        "time_s": at_s, "mode": "free", "overridden": [], "alarm": "", "damper_position": position, "damper_command": position,
-        "compressor": compressor, **more,
-    }  # fmt: skip
+        "time_s": at_s,
+        "mode": "free",
+        "overridden": [],
+        "alarm": "",
+        "damper_position": position,
+        "damper_command": position,
+        "compressor": compressor,
+        **more,
+    }
 
 
 @given(st.lists(st.tuples(st.floats(0, 1), st.sampled_from([0.0, 0.5])), min_size=20, max_size=40))

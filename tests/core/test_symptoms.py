@@ -12,10 +12,20 @@ from fentro_core.refrigerant.circuit import saturation_pressure
 from tests.core.visits import air, entry, flow, reading, signs_of, snapshot, started
 
 FURNACE = {
-    "rated_total_w": 10_550.0, "rated_airflow_m3s": 0.566, "rated_sensible_heat_ratio": 0.76, "max_external_static_pa": 130.0,
-    "refrigerant": "R-410A", "metering": "valve", "subcooling_k": 6.0, "compressor_current_a": 16.0,
-    "heating_input_w": 23_500.0, "heating_efficiency": 0.8, "rise_low_k": 19.4, "rise_high_k": 36.1, "max_outlet_c": 60.0,
-}  # fmt: skip
+    "rated_total_w": 10_550.0,
+    "rated_airflow_m3s": 0.566,
+    "rated_sensible_heat_ratio": 0.76,
+    "max_external_static_pa": 130.0,
+    "refrigerant": "R-410A",
+    "metering": "valve",
+    "subcooling_k": 6.0,
+    "compressor_current_a": 16.0,
+    "heating_input_w": 23_500.0,
+    "heating_efficiency": 0.8,
+    "rise_low_k": 19.4,
+    "rise_high_k": 36.1,
+    "max_outlet_c": 60.0,
+}
 
 
 def observed(
@@ -86,8 +96,16 @@ SUNK = [tap("return_static", -24), tap("filter_static", -52)]
         ("subcooling", "high", [*cooling_air(), *gauge("liquid_line", 50.0, 36.0, 1)]),
         ("condensing", "high", [*cooling_air(), *gauge("liquid_line", 56.0, 50.0, 1)]),
         ("condensing", "right", [*cooling_air(), *gauge("liquid_line", 45.0, 40.0, 1)]),
-        ("condenser_air", "high", [*cooling_air(), *air("condenser_in", 33.2, 40), reading("condenser_out", "dry_bulb", 52, "degC")]),
-        ("condenser_air", "low", [*cooling_air(), *air("condenser_in", 33.2, 40), reading("condenser_out", "dry_bulb", 35, "degC")]),
+        (
+            "condenser_air",
+            "high",
+            [*cooling_air(), *air("condenser_in", 33.2, 40), reading("condenser_out", "dry_bulb", 52, "degC")],
+        ),
+        (
+            "condenser_air",
+            "low",
+            [*cooling_air(), *air("condenser_in", 33.2, 40), reading("condenser_out", "dry_bulb", 35, "degC")],
+        ),
         ("recirculation", "warmer", [*cooling_air(), *air("condenser_in", 38.0, 30)]),
         ("recirculation", "same", [*cooling_air(), *air("condenser_in", 33.4, 40)]),
         ("suction", "warm", [*cooling_air(), reading("suction_line", "pipe_temperature", 25, "degC")]),
@@ -116,7 +134,7 @@ SUNK = [tap("return_static", -24), tap("filter_static", -52)]
         ("frost", "yes", [entry("observation", {"item": "frost", "value": "yes"})]),
     ],
     ids=lambda value: value if isinstance(value, str) else "",
-)  # fmt: skip
+)
 def test_every_look_takes_its_state(look: str, state: str, entries: list[dict[str, Any]]) -> None:
     found = observed(*entries)
     assert found[look].state == state

@@ -377,9 +377,12 @@ def test_a_refusal_of_the_gateway_is_its_own_words(gateway: str) -> None:
 @pytest.mark.parametrize("what", ["override", "release", "save", "scene", "run", "hand", "load", "compare"])
 def test_only_who_may_write_in_the_visit_touches_its_controller(rooftop: Visit, ours: House, gateway: str, what: str) -> None:
     bodies: dict[str, dict[str, Any]] = {
-        "override": {"point": "fan", "value": 1.0}, "hand": {"action": "unplug", "value": "outdoor"}, "run": {"step": "closed"},
-        "load": {"document": {}, "reason": "x"}, "compare": {"condition": "shut"},
-    }  # fmt: skip
+        "override": {"point": "fan", "value": 1.0},
+        "hand": {"action": "unplug", "value": "outdoor"},
+        "run": {"step": "closed"},
+        "load": {"document": {}, "reason": "x"},
+        "compare": {"condition": "shut"},
+    }
     other = Person.objects.create_person(ours.company, "o@ours.example", None, name="Ola", role="technician")
     for person in (ours.people["viewer"], other):
         answer = post(signed_in(person), at(rooftop, f"controller/{what}"), bodies.get(what, {}))

@@ -28,10 +28,13 @@ def measured(
         opened_at=timezone.now() - timedelta(days=days_ago),
     )
     numbers = [
-        ("return", "dry_bulb", 25.0, "degC"), ("return", "relative_humidity", 50, "percent"),
-        ("supply", "dry_bulb", supply_c, "degC"), ("supply", "relative_humidity", 88, "percent"),
-        ("outdoor", "dry_bulb", 33.0, "degC"), ("return", "airflow", 0.566, "m3/s"),
-    ]  # fmt: skip
+        ("return", "dry_bulb", 25.0, "degC"),
+        ("return", "relative_humidity", 50, "percent"),
+        ("supply", "dry_bulb", supply_c, "degC"),
+        ("supply", "relative_humidity", 88, "percent"),
+        ("outdoor", "dry_bulb", 33.0, "degC"),
+        ("return", "airflow", 0.566, "m3/s"),
+    ]
     entries = [
         new_entry(
             body={

@@ -19,9 +19,11 @@ def reading(value: float, quantity: str = "dry_bulb", station: str = "return", u
 def test_a_batch_is_stored_and_answered_with_the_new_work_up(ours: House) -> None:
     client = signed_in(ours.people["technician"])
     batch = [
-        reading(25.1), reading(40, "relative_humidity", unit="percent"),
-        reading(55.8, station="supply", unit="degF"), reading(80, "relative_humidity", "supply", "percent"),
-    ]  # fmt: skip
+        reading(25.1),
+        reading(40, "relative_humidity", unit="percent"),
+        reading(55.8, station="supply", unit="degF"),
+        reading(80, "relative_humidity", "supply", "percent"),
+    ]
     answer = add(client, ours.visit, *batch).json()
     assert answer["accepted"] == [entry["id"] for entry in batch]
     assert answer["refused"] == []
@@ -64,9 +66,16 @@ def test_one_bad_entry_is_refused_with_its_reason_and_the_others_stay(ours: Hous
     assert answer["accepted"] == [good["id"], other["id"]]
     paths = {refused["index"]: refused["refusal"]["path"] for refused in answer["refused"]}
     assert paths == {
-        1: "body.value", 2: "body.station", 3: "body.unit", 4: "body.instrument", 5: "body.text",
-        6: "kind", 7: "id", 8: "at", 9: "",
-    }  # fmt: skip
+        1: "body.value",
+        2: "body.station",
+        3: "body.unit",
+        4: "body.instrument",
+        5: "body.text",
+        6: "kind",
+        7: "id",
+        8: "at",
+        9: "",
+    }
     assert all(refused["refusal"]["sentence"]["text"] for refused in answer["refused"])
 
 

@@ -182,10 +182,19 @@ def test_a_sound_unit_passes_every_test_on_any_day(method: Any, outdoor: float, 
 
 @pytest.mark.parametrize(
     ("preset", "test"),
-    [("stuck_damper", "full"), ("reversed_actuator", "closed"), ("slipped_linkage", "full"), ("low_limit_tied", "cold_mixed"),
-     ("low_limit_tied", "cold_outdoor"), ("wrong_minimum", "above"), ("relief_blocked", "relief"), ("compressor_not_locked", "cool"),
-     ("no_differential", "inside"), ("fail_safe", "power")],
-)  # fmt: skip
+    [
+        ("stuck_damper", "full"),
+        ("reversed_actuator", "closed"),
+        ("slipped_linkage", "full"),
+        ("low_limit_tied", "cold_mixed"),
+        ("low_limit_tied", "cold_outdoor"),
+        ("wrong_minimum", "above"),
+        ("relief_blocked", "relief"),
+        ("compressor_not_locked", "cool"),
+        ("no_differential", "inside"),
+        ("fail_safe", "power"),
+    ],
+)
 def test_each_fault_upsets_the_test_that_looks_for_it(preset: str, test: str) -> None:
     made = unit(PRESETS[preset][1])
     seen = run_step(made, step(test), lambda seconds: made.advance(seconds, 2), made.hand)

@@ -29,10 +29,18 @@ SETTING = Configuration()
 def seen(**more: float) -> dict[str, float]:
     """Inputs of an ordinary mild day with a call for cooling."""
     usual = {
-        "outdoor_temperature": 15.0, "return_temperature": 24.0, "mixed_temperature": 18.0, "supply_temperature": 16.0,
-        "outdoor_humidity": 0.5, "return_humidity": 0.5, "room_temperature": 24.4, "building_pressure": 4.0,
-        "cooling_setpoint": 24.0, "heating_setpoint": 20.0, "occupied": 1.0,
-    } | more  # fmt: skip
+        "outdoor_temperature": 15.0,
+        "return_temperature": 24.0,
+        "mixed_temperature": 18.0,
+        "supply_temperature": 16.0,
+        "outdoor_humidity": 0.5,
+        "return_humidity": 0.5,
+        "room_temperature": 24.4,
+        "building_pressure": 4.0,
+        "cooling_setpoint": 24.0,
+        "heating_setpoint": 20.0,
+        "occupied": 1.0,
+    } | more
     for place in ("outdoor", "return"):
         celsius = usual[f"{place}_temperature"]
         ratio = usual[f"{place}_humidity"] * saturation_ratio(celsius, 101_325)

@@ -95,8 +95,11 @@ def test_web_requirements_are_exact() -> None:
 def test_nothing_tracked_carries_a_path_of_some_machine() -> None:
     found = subprocess.run(
         ["git", "grep", "-nE", r"(^|[^a-zA-Z0-9_.])/(home|root|work)/[a-z]", "--", ".", ":!tests/tools"],
-        cwd=ROOT, capture_output=True, text=True, check=False,
-    )  # fmt: skip
+        cwd=ROOT,
+        capture_output=True,
+        text=True,
+        check=False,
+    )
     assert found.stdout == ""
 
 

@@ -31,7 +31,7 @@ export function Trace() {
           <MoreStations />
         </div>
       </section>
-      {page.system.kind !== "dwelling_ventilator" && <Branches />}
+      {page.work_up.parts?.includes("airflow") && <Branches />}
     </div>
   );
 }
