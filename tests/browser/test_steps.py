@@ -255,6 +255,8 @@ def test_tabs_lists_and_questions_work_with_arrow_keys(device: BrowserContext) -
     page.keyboard.press("Enter")
     all_saved(page)
     assert logbook(page)["entries"][-1]["body"]["kind"] == "jumper"
+    page.get_by_role("button", name="Undone").click()
+    all_saved(page)
     page.keyboard.press("Escape")
     step(page, "Measure")
     open_station(page, "return")

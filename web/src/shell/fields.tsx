@@ -238,7 +238,7 @@ export function SelectField({
     <Select
       selectedKey={value || null}
       onSelectionChange={(key) => onChange(String(key ?? ""))}
-      isDisabled={disabled}
+      isDisabled={disabled || options.length === 0}
       isInvalid={Boolean(wrong)}
       validationBehavior="aria"
       className={`block ${className}`}
