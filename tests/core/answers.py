@@ -6,25 +6,39 @@ an answer here. Renew them only for a change that is meant, look at the differen
 
 from __future__ import annotations
 
+import copy
 import json
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from hashlib import sha256
+from math import exp
 from pathlib import Path
+from random import Random
 from typing import Any
 
+from bench.economizer import unit_of
 from bench.examples import HELD, TUNED, thorough
 from bench.unchanged import bench_documents, demo_documents
 from fentro_core.air.chart import chart
 from fentro_core.base import calculation
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import write
+from fentro_core.diagnosis.cause import CAUSES
+from fentro_core.diagnosis.symptom import SYMPTOMS
 from fentro_core.economizer.configuration import Configuration
 from fentro_core.economizer.mode_map import mode_map
 from fentro_core.economizer.page import economizer_page
+from fentro_core.economizer.proof.diagnosis import diagnose
+from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.loops import loop_steps
-from fentro_core.economizer.proof.plan import Day, plan
+from fentro_core.economizer.proof.plan import Day, day_now, plan
+from fentro_core.economizer.proof.running import channels
+from fentro_core.economizer.proof.session import audit, audit_signs, prove
+from fentro_core.economizer.sensor_identity import Condition, Reference, sensor_identity
 from fentro_core.economizer.weather import synthetic_year
 from fentro_core.economizer.year import hours_of_year
+from fentro_core.instruments.matching import offsets, summary
+from fentro_core.instruments.quantities import READABLE
+from fentro_core.instruments.steadiness import steadiness
 from fentro_core.logbook.snapshot import read_snapshot
 from fentro_core.reference import tables
 from fentro_core.visit.work_up import work_up
@@ -89,6 +103,11 @@ def questions(group: str = "") -> Iterator[tuple[str, Json]]:
         ("year", _years),
         ("chart", _charts),
         ("tables", _tables),
+        ("table", _rows),
+        ("stream", _streams),
+        ("sensors", _sensors),
+        ("proof", _proofs),
+        ("varied", _varied),
     ):
         if group in ("", name):
             yield from ask()
@@ -144,6 +163,145 @@ def _charts() -> Iterator[tuple[str, Json]]:
 
 def _tables() -> Iterator[tuple[str, Json]]:
     yield "tables/all", {key: mark(value) for key, value in tables().items()}
+
+
+def _rows() -> Iterator[tuple[str, Json]]:
+    """What the core looks up: symptoms, causes, what can be read, tests of a plan; every figure of each row."""
+    yield "table/symptoms", {key: small(write(each)) for key, each in SYMPTOMS.items()}
+    yield "table/causes", {key: [mark(sorted(map(str, each.shows))), each.mode, each.rare] for key, each in CAUSES.items()}
+    yield "table/shows", {key: {sign: sorted(states) for sign, states in each.shows.items()} for key, each in CAUSES.items()}
+    yield "table/readable", {key: small(write(each)) for key, each in READABLE.items()}
+    yield (
+        "table/tests",
+        {
+            step.key: [
+                small(each) for each in (step.settle_s, step.hold_s, step.allowed_s, step.ready_after_s, write(step.expected))
+            ]
+            for step in (*plan(Configuration(), Day()), *loop_steps(Configuration(), Day()))
+        },
+    )
+
+
+def _stream(kind: str, every_s: float, count: int, random: Random) -> tuple[list[float], list[float]]:
+    times = [every_s * n for n in range(count)]
+    noise = [random.gauss(0.0, 0.02) for _ in times]
+    shapes: dict[str, Callable[[float], float]] = {
+        "still": lambda t: 24.0,
+        "slow": lambda t: 24.0 + t * 0.25 / 600,
+        "fast": lambda t: 24.0 + t * 2.0 / 600,
+        "rest": lambda t: 14.0 + 6.0 * exp(-t / 150.0),
+        "late": lambda t: 14.0 + 6.0 * exp(-t / 900.0),
+        "jumps": lambda t: 24.0 + 0.5 * (int(t / 40) % 2),
+    }
+    return times, [shapes[kind](t) + n for t, n in zip(times, noise, strict=True)]
+
+
+def _streams() -> Iterator[tuple[str, Json]]:
+    """Streams of samples of several shapes, rates and lengths: steady or not, and when."""
+    for kind in ("still", "slow", "fast", "rest", "late", "jumps"):
+        for every_s, count in ((1.0, 600), (1.0, 200), (5.0, 40), (20.0, 9), (1.0, 3), (30.0, 7), (1.0, 170), (60.0, 12)):
+            times, values = _stream(kind, every_s, count, Random(3))
+            found = [small(write(steadiness(times, values, quantity))) for quantity in ("dry_bulb", "relative_humidity")]
+            yield f"stream/{kind}/{every_s:g}s/{count}", found
+    for count in (2, 3):
+        series = {f"p{n}": [24.0 + 0.2 * n + each for each in _stream("still", 1.0, 120, Random(n))[1]] for n in range(count)}
+        probes = summary(series)
+        yield f"stream/match/{count}", [small(write(probes)), small(write(offsets(probes)))]
+
+
+def _sensors() -> Iterator[tuple[str, Json]]:
+    """Sensors in the air they claim, swapped, off by a little or much, with one to three conditions."""
+    air = (
+        {"outdoor": 5.0, "return": 22.0, "mixed": 17.0, "supply": 18.0},
+        {"outdoor": 5.2, "return": 22.1, "mixed": 10.0, "supply": 11.0},
+        {"outdoor": 5.1, "return": 22.0, "mixed": 19.0, "supply": 9.0},
+    )
+    claimed = {label: place for label, place in zip("ABCD", air[0], strict=True)}
+    for off in (0.0, 0.7, 1.2, 4.0):
+        for swapped in (False, True):
+            for count in (1, 2, 3):
+                hangs = {**claimed, **({"A": "return", "B": "outdoor"} if swapped else {})}
+                conditions = tuple(
+                    Condition(
+                        str(n),
+                        {label: air[n][place] + (off if label == "C" else 0.1) for label, place in hangs.items()},
+                        {place: Reference(value, 0.3) for place, value in air[n].items()},
+                    )
+                    for n in range(count)
+                )
+                yield f"sensors/{off}/{swapped}/{count}", small(write(sensor_identity(conditions, claimed)))
+
+
+def _proofs() -> Iterator[tuple[str, Json]]:
+    """Whole proofs on simulated units: each test as it was seen and judged, and what they say together."""
+    for number, hidden in enumerate(("", "stuck_damper", "slipped_linkage", "drifted_sensor", "low_limit_tied")):
+        blind = unit_of(500 + number, hidden)
+        unit = blind.unit
+        unit.advance(600, 2)
+        conditions = audit(unit, lambda seconds, unit=unit: unit.advance(seconds, 2.0), unit.reference, unit.hand)  # type: ignore[misc]
+        today = day_now(channels(unit.points(), {}), Day())
+        steps = plan(blind.planned, today)
+        runs = list(prove(unit, steps, lambda seconds, unit=unit: unit.advance(seconds, 2.0), unit.hand))  # type: ignore[misc]
+        answer: Json = {"conditions": mark(write(conditions))}
+        for run in runs:
+            said = verdict(run)
+            answer[run.test] = [
+                run.ended,
+                small(run.seconds),
+                small(run.reached_s),
+                said.mark,
+                mark(write(run)),
+                mark(write(said)),
+            ]
+        signs = audit_signs(conditions) if conditions else None
+        found = diagnose(runs, signs)
+        likely = [[each.fault.key, small(each.sure), sorted(each.signs)] for each in found.suspects]
+        yield f"proof/{hidden or 'sound'}", {**answer, "found": found.found, "sound": small(found.sound), "likely": likely}
+
+
+VARIED = (0.5, 0.9, 0.98, 1.03, 1.2, 2.0)
+
+
+def leaves(given: Json, path: tuple[str | int, ...] = ()) -> Iterator[tuple[str | int, ...]]:
+    """Where numbers stand in an input."""
+    if isinstance(given, dict):
+        for key, inner in given.items():
+            yield from leaves(inner, (*path, key))
+    elif isinstance(given, list):
+        for index, inner in enumerate(given[:6]):
+            yield from leaves(inner, (*path, index))
+    elif isinstance(given, int | float) and not isinstance(given, bool):
+        yield path
+
+
+def with_other(given: Json, path: tuple[str | int, ...], change: Callable[[float], float]) -> Json:
+    """The input with one number changed."""
+    other = copy.deepcopy(given)
+    at = other
+    for key in path[:-1]:
+        at = at[key]
+    at[path[-1]] = change(at[path[-1]])
+    return other
+
+
+def _varied() -> Iterator[tuple[str, Json]]:
+    """Every calculation with each of its numbers a little and a good deal off: one mark for each number."""
+    from tests.core.test_calculation import EXAMPLES
+
+    for name, given in EXAMPLES.items():
+        if name == "air.chart":
+            continue
+        answer = {}
+        for path in leaves(given):
+            answers: list[Json] = []
+            for factor in VARIED:
+                try:
+                    found = calculation.run(name, with_other(given, path, lambda was, by=factor: was * by))  # type: ignore[misc]
+                    answers.append([small(found["result"]), small(found["shares"])])
+                except Refused as refused:
+                    answers.append(refused.path)
+            answer[".".join(map(str, path))] = mark(answers)
+        yield f"varied/{name}", answer
 
 
 def of_calculations(examples: dict[str, Json]) -> Json:

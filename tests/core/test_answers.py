@@ -13,7 +13,22 @@ from tests.core.answers import KEPT, of_calculations, questions
 from tests.core.test_calculation import EXAMPLES
 
 ASKED = json.loads(KEPT.read_text())
-GROUPS = ("demo", "tuned", "thorough", "plan", "map", "weather", "year", "chart", "tables")
+GROUPS = (
+    "demo",
+    "tuned",
+    "thorough",
+    "plan",
+    "map",
+    "weather",
+    "year",
+    "chart",
+    "tables",
+    "table",
+    "stream",
+    "sensors",
+    "proof",
+    "varied",
+)
 
 
 def changed(was: Any, now: Any, path: str = "") -> Iterator[str]:
