@@ -6,11 +6,10 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
-import psychrolib
-
 from fentro_core.air.constants import CP_DRY_AIR, humidity_ratio_of
 from fentro_core.air.pressure import SEA_LEVEL_PA, check_pressure
-from fentro_core.air.state import AirState
+from fentro_core.air.saturation import ratio_by_wet_bulb, saturated_ratio
+from fentro_core.air.state import VOLUME_CONSTANT, AirState
 from fentro_core.base.calculation import calculation
 from fentro_core.base.refusal import Refused
 from fentro_core.base.units import KINDS
@@ -118,7 +117,7 @@ class _Window:
     pressure_pa: float
 
     def most(self, dry_bulb_c: float) -> float:
-        return float(psychrolib.GetSatHumRatio(dry_bulb_c, self.pressure_pa))
+        return saturated_ratio(dry_bulb_c, self.pressure_pa)
 
     def temperatures(self, start: float, end: float) -> list[float]:
         start, end = max(start, self.low_c), min(end, self.high_c)
@@ -135,7 +134,7 @@ class _Window:
         """Down to where the top of the window cuts the curve, which is found by halving."""
         points = []
         for t in self.temperatures(self.low_c, self.high_c):
-            ratio = float(psychrolib.GetHumRatioFromRelHum(t, share, self.pressure_pa))
+            ratio = AirState.from_rh(t, share, self.pressure_pa).humidity_ratio
             if ratio > self.highest_ratio:
                 points.append((self._crossing(share, t - STEP_C * 1.5, t), self.highest_ratio))
                 break
@@ -145,7 +144,7 @@ class _Window:
     def _crossing(self, share: float, low: float, high: float) -> float:
         for _ in range(30):
             middle = (low + high) / 2
-            if psychrolib.GetHumRatioFromRelHum(middle, share, self.pressure_pa) > self.highest_ratio:
+            if AirState.from_rh(middle, share, self.pressure_pa).humidity_ratio > self.highest_ratio:
                 high = middle
             else:
                 low = middle
@@ -155,7 +154,7 @@ class _Window:
         """From saturation down to dry air."""
         points = [(value, self.most(value))]
         for t in self.temperatures(value + 0.01, self.high_c):
-            ratio = float(psychrolib.GetHumRatioFromTWetBulb(t, value, self.pressure_pa))
+            ratio = ratio_by_wet_bulb(t, value, self.pressure_pa, frozen=value < 0)
             if ratio <= 1e-6:
                 break
             points.append((t, ratio))
@@ -172,7 +171,7 @@ class _Window:
             "specific_volume",
             value,
             "specific_volume",
-            self._below(lambda t: (value * pressure / (287.042 * (t + 273.15)) - 1) / 1.607858),
+            self._below(lambda t: (value * pressure / (VOLUME_CONSTANT * (t + 273.15)) - 1) / 1.607858),
         )
 
     def _below(self, ratio_at: Callable[[float], float]) -> list[tuple[float, float]]:

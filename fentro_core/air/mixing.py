@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-import psychrolib
-
+from fentro_core.air.constants import dry_bulb_of
+from fentro_core.air.saturation import saturated_ratio
 from fentro_core.air.state import AirState
 from fentro_core.base.calculation import calculation
 from fentro_core.base.refusal import Refused
@@ -62,7 +62,7 @@ def mix(streams: tuple[Stream, ...], work: Working = SILENT) -> Mixture:
         raise Refused("Give at least one stream that flows.", "streams")
     water = sum(stream.dry_air_kg_per_s * stream.air.humidity_ratio for stream in streams) / mass
     enthalpy = sum(stream.dry_air_kg_per_s * stream.air.enthalpy_j_per_kg for stream in streams) / mass
-    dry_bulb = float(psychrolib.GetTDryBulbFromEnthalpyAndHumRatio(enthalpy, water))
+    dry_bulb = dry_bulb_of(enthalpy, water)
     pressure = streams[0].air.pressure_pa
     mass_sum = " + ".join(f"m_{n}" for n, _ in enumerate(streams, 1))
     for name, symbol, value, kind in (
@@ -75,5 +75,5 @@ def mix(streams: tuple[Stream, ...], work: Working = SILENT) -> Mixture:
             held = stream.air.humidity_ratio if symbol == "W" else stream.air.enthalpy_j_per_kg
             numbers |= {f"m_{n}": (stream.dry_air_kg_per_s, "mass_flow"), f"{symbol}_{n}": (held, kind)}
         work.step(name, symbol, f"({weighted}) / ({mass_sum})", value, kind, source="balance of dry air", **numbers)
-    fog = water > float(psychrolib.GetSatHumRatio(dry_bulb, pressure)) * (1 + 1e-9)
+    fog = water > saturated_ratio(dry_bulb, pressure) * (1 + 1e-9)
     return Mixture(dry_bulb, water, enthalpy, mass, fog)

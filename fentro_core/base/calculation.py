@@ -11,12 +11,14 @@ import dataclasses
 import inspect
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from functools import cached_property
+from math import isfinite
 from typing import Any, TypeVar, get_type_hints
 
 from fentro_core.base import units
 from fentro_core.base.measured import Measured, propagate
 from fentro_core.base.refusal import Refused
-from fentro_core.base.typed_json import MISSING, Json, field_schema, read, schema_of, write
+from fentro_core.base.typed_json import MISSING, Json, field_schema, number, read, schema_of, write
 from fentro_core.base.working import SILENT, Working
 
 F = TypeVar("F", bound=Callable[..., Any])
@@ -33,12 +35,17 @@ class Calculation:
     result: str
     present: Present | None
 
-    @property
+    @cached_property
     def inputs(self) -> dict[str, inspect.Parameter]:
         """Parameters that come from JSON."""
         return {n: p for n, p in inspect.signature(self.function).parameters.items() if n != "work"}
 
-    @property
+    @cached_property
+    def needed(self) -> tuple[str, ...]:
+        """Inputs that can't be left out."""
+        return tuple(n for n, p in self.inputs.items() if p.default is inspect.Parameter.empty)
+
+    @cached_property
     def hints(self) -> dict[str, Any]:
         """Types of parameters and of the return value."""
         return get_type_hints(self.function)
@@ -85,7 +92,7 @@ def describe(name: str) -> Json:
             "$schema": "https://json-schema.org/draft/2020-12/schema",
             "type": "object",
             "properties": {n: field_schema(n, hints[n]) for n in inputs},
-            "required": [n for n, p in inputs.items() if p.default is inspect.Parameter.empty],
+            "required": list(found.needed),
             "additionalProperties": False,
         },
         "output": schema_of(hints["return"]),
@@ -108,91 +115,179 @@ def run(name: str, given: object) -> Json:
     found = find(name)
     if not isinstance(given, Mapping):
         raise Refused("Give the inputs as one JSON object.")
-    plain, quantities = _split_quantities(dict(given))
+    plain, quantities = _split_quantities(given)
     work = Working()
-    centre = _call(found, plain, work)
-    results = propagate(lambda **moved: _moved(found, plain, moved, centre), quantities)
+    arguments = _arguments(found, plain)
+    centre = _call(found, arguments, work)
+    flat = _flat(found, centre)
+    if any(each.parts for each in quantities.values()):
+        results = _with_doubt(found, plain, arguments, quantities, flat)
+    else:
+        results = {key: Measured(value) for key, value in flat.items()}
     output = _nest(centre, results)
-    shares = {path: value.shares() for path, value in results.items() if value.parts}
+    shares = {key: value.shares() for key, value in results.items() if value.parts}
     if found.present:
         output = found.present(output)
     return {"calculation": name, "result": output, "shares": shares, "working": write(work.lines)}
 
 
-def _call(found: Calculation, plain: Json, work: Working) -> Any:
-    unknown = sorted(set(plain) - set(found.inputs))
-    if unknown:
-        raise Refused("This field is not known here.", unknown[0])
-    arguments: dict[str, Any] = {}
-    for name, parameter in found.inputs.items():
+Path = tuple[str | int, ...]
+
+
+def _arguments(found: Calculation, plain: Json) -> dict[str, Any]:
+    for name in plain:
+        if name not in found.inputs:
+            raise Refused("This field is not known here.", str(name))
+    for name in found.needed:
         if name not in plain:
-            if parameter.default is inspect.Parameter.empty:
-                raise Refused(MISSING, name)
-            continue
-        try:
-            arguments[name] = read(plain[name], found.hints[name])
-        except Refused as refusal:
-            raise refusal.under(name) from refusal
-    return found.function(**arguments, work=work)
+            raise Refused(MISSING, name)
+    return {name: _argument(found, name, given) for name, given in plain.items()}
 
 
-def _moved(found: Calculation, plain: Json, moved: Mapping[str, float], centre: object) -> dict[str, float]:
-    changed = copy.deepcopy(plain)
-    for path, value in moved.items():
-        *way, last = path.split(".")
-        at: Any = changed
-        for key in way:
-            at = at[int(key)] if isinstance(at, list) else at[key]
-        at[int(last) if isinstance(at, list) else last] = value
-    return {**_flat(found, centre), **_flat(found, _call(found, changed, SILENT))}
+def _argument(found: Calculation, name: str, given: object) -> Any:
+    try:
+        return read(given, found.hints[name])
+    except Refused as refusal:
+        raise refusal.under(name) from refusal
+
+
+def _call(found: Calculation, arguments: Mapping[str, Any], work: Working) -> Any:
+    try:
+        return found.function(**arguments, work=work)
+    except ArithmeticError as error:
+        raise Refused(NO_NUMBER) from error
+
+
+NO_NUMBER = "No ordinary number comes out of these inputs: one of them is far too large or too small."
+
+
+def _with_doubt(
+    found: Calculation, plain: Json, arguments: dict[str, Any], quantities: Mapping[Path, Measured], centre: dict[str, float]
+) -> dict[str, Measured]:
+    """Every result with its half-width: one input moved at a time, only what it stands in read again."""
+    for name, argument in arguments.items():
+        plain[name] = _settled(plain[name], argument)
+    inputs = {str(number): (path, measured) for number, (path, measured) in enumerate(quantities.items())}
+    values = {key: measured.value for key, (_, measured) in inputs.items()}
+
+    def moved(**moved: float) -> dict[str, float]:
+        changed = {key: value for key, value in moved.items() if value != values[key]}
+        if not changed:
+            return centre
+        again = dict(arguments)
+        for key, value in changed.items():
+            name, *rest = inputs[key][0]
+            again[str(name)] = _argument(found, str(name), _with(plain[str(name)], rest, value))
+        return {**centre, **_flat(found, _call(found, again, SILENT))}
+
+    try:
+        return propagate(moved, {key: measured for key, (_, measured) in inputs.items()})
+    except Refused as refusal:
+        if refusal.path in inputs:
+            raise refusal.at(_dotted(inputs[refusal.path][0])) from refusal
+        raise
+
+
+def _with(node: Any, path: list[str | int], value: float) -> Any:
+    """The JSON with one number changed; what does not lie on the way is shared, not copied."""
+    if not path:
+        return value
+    changed = copy.copy(node)
+    changed[path[0]] = _with(node[path[0]], path[1:], value)
+    return changed
+
+
+def _settled(node: Any, value: Any) -> Any:
+    """The JSON with what a value has settled once for all, such as the wick of a wet bulb near freezing."""
+    if isinstance(node, dict):
+        if hasattr(value, "settles"):
+            return {**node, **value.settles()}
+        if dataclasses.is_dataclass(value):
+            return {key: _settled(inner, getattr(value, key, None)) for key, inner in node.items()}
+        if isinstance(value, Mapping):
+            return {key: _settled(inner, value.get(key)) for key, inner in node.items()}
+    if isinstance(node, list) and isinstance(value, tuple | list):
+        return [_settled(inner, each) for inner, each in zip(node, value, strict=True)]
+    return node
+
+
+def _dotted(path: Path) -> str:
+    return ".".join(map(str, path))
 
 
 def _flat(found: Calculation, result: object) -> dict[str, float]:
+    """The result's numbers by name, each finite."""
     if isinstance(result, float):
-        return {found.result: result}
-    return {name: value for name, value in _fields(result) if isinstance(value, float)}
+        flat = {found.result: result}
+    else:
+        flat = {name: value for name in _names(type(result)) if isinstance(value := getattr(result, name), float)}
+    for value in flat.values():
+        if not isfinite(value):
+            raise Refused(NO_NUMBER)
+    return flat
 
 
-def _fields(result: Any) -> list[tuple[str, Any]]:
-    return [(f.name, getattr(result, f.name)) for f in dataclasses.fields(result)]
+_NAMES: dict[type, tuple[str, ...]] = {}
+
+
+def _names(kind: type) -> tuple[str, ...]:
+    known = _NAMES.get(kind)
+    if known is None:
+        known = _NAMES[kind] = tuple(each.name for each in dataclasses.fields(kind))
+    return known
 
 
 def _nest(centre: Any, results: Mapping[str, Measured]) -> Json:
     output: Json = {}
     for name, measured in results.items():
-        output[name] = {
-            "value": measured.value,
-            "plus_minus": measured.plus_minus,
-            "kind": units.kind_of(name),
-        }
-    if dataclasses.is_dataclass(centre):
-        for name, value in _fields(centre):
-            if not isinstance(value, float):
-                output[name] = write(value)
+        width = measured.plus_minus if measured.parts else 0.0
+        if not isfinite(width):
+            raise Refused(NO_NUMBER)
+        output[name] = {"value": measured.value, "plus_minus": width, "kind": units.kind_of(name)}
+    if not isinstance(centre, float):
+        for name in _names(type(centre)):
+            if name not in results:
+                output[name] = write(getattr(centre, name))
     return output
 
 
-def _split_quantities(given: Json) -> tuple[Json, dict[str, Measured]]:
-    """Replace every ``{"value": ...}`` by its number; remember each number with a half-width by its path."""
-    quantities: dict[str, Measured] = {}
+DEEPEST = 12
+"""Inputs are nested no deeper than this."""
 
-    def walk(node: Any, path: str) -> Any:
+
+def _split_quantities(given: Mapping[str, Any]) -> tuple[Json, dict[Path, Measured]]:
+    """Replace every ``{"value": ...}`` by its number; remember each number with a half-width by its path."""
+    quantities: dict[Path, Measured] = {}
+
+    def walk(node: Any, path: Path) -> Any:
         if isinstance(node, Mapping):
-            if "value" in node and set(node) <= {"value", "plus_minus", "source"}:
-                return number(node, path)
-            return {key: walk(inner, f"{path}.{key}".strip(".")) for key, inner in node.items()}
+            if path and "value" in node and node.keys() <= _QUANTITY:
+                return quantity(node, path)
+            deep(path)
+            return {key: walk(inner, (*path, key)) for key, inner in node.items()}
         if isinstance(node, list):
-            return [walk(inner, f"{path}.{index}") for index, inner in enumerate(node)]
+            deep(path)
+            return [walk(inner, (*path, index)) for index, inner in enumerate(node)]
         return node
 
-    def number(node: Mapping[str, Any], path: str) -> float:
-        try:
-            value, width = read(node["value"], float), read(node.get("plus_minus", 0.0), float)
-        except Refused as refusal:
-            raise refusal.under(path) from refusal
+    def deep(path: Path) -> None:
+        if len(path) > DEEPEST:
+            raise Refused("This is nested too deep.", _dotted(path[:DEEPEST]))
+
+    def quantity(node: Mapping[str, Any], path: Path) -> float:
+        dotted = _dotted(path)
+        value = number(node["value"], f"{dotted}.value")
+        width = number(node.get("plus_minus", 0.0), f"{dotted}.plus_minus")
         if width < 0:
-            raise Refused("A half-width can't be below zero.", f"{path}.plus_minus")
-        quantities[path] = Measured(value, {str(node.get("source", path)): width})
+            raise Refused("A half-width can't be below zero.", f"{dotted}.plus_minus")
+        source = node.get("source")
+        if source is not None and not isinstance(source, str):
+            raise Refused("A source is the name of an instrument.", f"{dotted}.source")
+        if width:
+            quantities[path] = Measured(value, {dotted if source is None else source: width})
         return value
 
-    return walk(given, ""), quantities
+    return walk(given, ()), quantities
+
+
+_QUANTITY = {"value", "plus_minus", "source"}

@@ -9,8 +9,9 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
-from math import sqrt
+from math import hypot
 
+from fentro_core.base.kept import kept
 from fentro_core.base.refusal import Refused
 
 STEP_SHARE = 0.25
@@ -32,10 +33,10 @@ class Measured:
     value: float
     parts: Mapping[str, float] = field(default_factory=dict)
 
-    @property
+    @kept
     def plus_minus(self) -> float:
         """95 % half-width: root sum of squares of the parts."""
-        return sqrt(sum(part * part for part in self.parts.values()))
+        return hypot(*self.parts.values())
 
     @property
     def low(self) -> float:
@@ -49,14 +50,18 @@ class Measured:
 
     def shares(self) -> dict[str, float]:
         """Share of the variance by source, largest first; they add up to 1."""
-        total = sum(part * part for part in self.parts.values())
-        if total == 0:
+        whole = self.plus_minus
+        if whole == 0:
             return {}
-        shares = {source: part * part / total for source, part in self.parts.items()}
-        return dict(sorted(shares.items(), key=lambda item: -item[1]))
+        shares = {source: (part / whole) ** 2 for source, part in self.parts.items()}
+        return dict(sorted(shares.items(), key=_second, reverse=True))
 
     def __sub__(self, other: Measured) -> Measured:
         return Measured(self.value - other.value, weighted_sum([(1.0, self), (-1.0, other)]).parts)
+
+
+def _second(item: tuple[str, float]) -> float:
+    return item[1]
 
 
 def exact(value: float) -> Measured:
@@ -71,7 +76,10 @@ def weighted_sum(terms: Iterable[tuple[float, Measured]]) -> Measured:
     for weight, term in terms:
         value += weight * term.value
         for source, part in term.parts.items():
-            parts[source] = parts.get(source, 0.0) + weight * part
+            if source in parts:
+                parts[source] += weight * part
+            else:
+                parts[source] = weight * part
     return Measured(value, parts)
 
 
@@ -109,10 +117,12 @@ def propagate(formula: Callable[..., Mapping[str, float]], inputs: Mapping[str, 
         width = given.plus_minus
         if width == 0:
             continue
-        slopes = _slopes(formula, values, name, width * STEP_SHARE, centre)
-        for result, slope in slopes.items():
+        parts = given.parts.items()
+        for result, slope in _slopes(formula, values, name, width * STEP_SHARE, centre).items():
+            if slope == 0.0:
+                continue
             into = terms[result]
-            for source, part in given.parts.items():
+            for source, part in parts:
                 into[source] = into.get(source, 0.0) + slope * part
     return {name: Measured(value, terms[name]) for name, value in centre.items()}
 

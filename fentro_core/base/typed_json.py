@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import dataclasses
 import enum
-import math
 import types
 from collections.abc import Callable
 from typing import Any, Literal, TypeVar, Union, get_args, get_origin, get_type_hints
@@ -28,12 +27,27 @@ _explaining = cattrs.Converter(forbid_extra_keys=True)
 _schemas: dict[type, Json | Callable[[], Json]] = {}
 
 
-def _number(given: object, _: type) -> float:
-    if isinstance(given, bool) or not isinstance(given, int | float):
-        raise Refused("This must be a number.")
-    if not math.isfinite(given):
-        raise Refused("This must be an ordinary number, not infinite.")
+MOST = 1e15
+"""No number of this job is larger: not a pressure, not a heat, not a count."""
+
+
+def number(given: object, path: str = "") -> float:
+    """An ordinary number.
+
+    Raises
+    ------
+    Refused
+        No number, not finite, or too large for anything that is measured.
+    """
+    if type(given) is not float and (isinstance(given, bool) or not isinstance(given, int | float)):
+        raise Refused("This must be a number.", path)
+    if not -MOST <= given <= MOST:
+        raise Refused("This must be an ordinary number, not endless and not beyond all measure.", path)
     return float(given)
+
+
+def _number(given: object, _: type) -> float:
+    return number(given)
 
 
 def _text(given: object, _: type) -> str:
@@ -45,6 +59,8 @@ def _text(given: object, _: type) -> str:
 def _whole(given: object, _: type) -> int:
     if isinstance(given, bool) or not isinstance(given, int):
         raise Refused("This must be a whole number.")
+    if not -MOST <= given <= MOST:
+        raise Refused("This whole number is beyond all measure.")
     return given
 
 

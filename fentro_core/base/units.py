@@ -10,6 +10,7 @@ Sources: exact definitions (1 ft = 0.3048 m, 1 lb = 0.45359237 kg, 1 Btu/lb = 23
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import cache
 
 FOOT_M = 0.3048
 POUND_KG = 0.45359237
@@ -219,6 +220,7 @@ _KIND_BY_SUFFIX = {
 }
 
 
+@cache
 def kind_of(name: str) -> str:
     """The kind of quantity a field holds, read from its name.
 

@@ -7,10 +7,9 @@ from dataclasses import dataclass
 from functools import lru_cache
 from math import exp, log
 
-import psychrolib
-
-from fentro_core.air.constants import dry_bulb_of, heat_capacity, vapour_enthalpy
+from fentro_core.air.constants import CP_DRY_AIR, dry_bulb_of, heat_capacity, vapour_enthalpy
 from fentro_core.air.pressure import SEA_LEVEL_PA
+from fentro_core.air.saturation import WATER_TO_AIR, saturated_ratio, saturation
 from fentro_core.air.state import AirState
 from fentro_core.base.calculation import calculation
 from fentro_core.base.refusal import Refused
@@ -82,23 +81,27 @@ def _root(function: Callable[[float], float], low: float, high: float) -> float:
 
 
 def _saturated_at(enthalpy: float, pressure_pa: float) -> AirState:
-    """Saturated air of this enthalpy, by Newton's steps kept within a shrinking bracket."""
+    """Saturated air of this enthalpy, by Newton's steps: the curve rises and bends upwards, so they never turn back.
 
-    def saturated(t: float) -> AirState:
-        return AirState(t, float(psychrolib.GetSatHumRatio(t, pressure_pa)), pressure_pa)
-
-    low, high = -40.0, 60.0
+    Raises
+    ------
+    Refused
+        Colder than -40 °C or warmer than 60 °C: no coil is.
+    """
     dry_bulb = 10.0
     for _ in range(40):
-        excess = saturated(dry_bulb).enthalpy_j_per_kg - enthalpy
-        if abs(excess) < 1e-4:
+        vapour, steep = saturation(dry_bulb)
+        dry_part = pressure_pa - vapour
+        ratio = WATER_TO_AIR * vapour / dry_part
+        water = vapour_enthalpy(dry_bulb)
+        slope = heat_capacity(ratio) + water * ratio * steep * pressure_pa / (vapour * dry_part)
+        step = (CP_DRY_AIR * dry_bulb + ratio * water - enthalpy) / slope
+        dry_bulb = min(max(dry_bulb - step, -60.0), 70.0)
+        if abs(step) < 1e-6:
             break
-        low, high = (low, dry_bulb) if excess > 0 else (dry_bulb, high)
-        slope = (saturated(dry_bulb + 0.01).enthalpy_j_per_kg - enthalpy - excess) / 0.01
-        dry_bulb -= excess / slope
-        if not low < dry_bulb < high:
-            dry_bulb = (low + high) / 2
-    return saturated(dry_bulb)
+    if not -40.0 <= dry_bulb <= 60.0:
+        raise Refused("No coil is that cold or warm: these conditions lie far outside what the model knows.", "airflow_m3s")
+    return AirState(dry_bulb, saturated_ratio(dry_bulb, pressure_pa), pressure_pa)
 
 
 def _apparatus_dew_point(entering: AirState, leaving_enthalpy: float, leaving_ratio: float) -> float:
@@ -109,7 +112,7 @@ def _apparatus_dew_point(entering: AirState, leaving_enthalpy: float, leaving_ra
         """How far the line lies above saturation, in humidity ratio, at this multiple of the way to leaving."""
         ratio = entering.humidity_ratio + along * dw
         dry_bulb = dry_bulb_of(entering.enthalpy_j_per_kg + along * dh, ratio)
-        return ratio - float(psychrolib.GetSatHumRatio(dry_bulb, entering.pressure_pa))
+        return ratio - saturated_ratio(dry_bulb, entering.pressure_pa)
 
     far = 1.0
     while excess(far) < 0:

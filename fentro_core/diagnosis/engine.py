@@ -75,6 +75,12 @@ def out_of_order(states: States, sure: Sure | None = None) -> list[str]:
     ]
 
 
+@cache
+def _shown(cause_key: str) -> dict[str, tuple[frozenset[str], float]]:
+    """The states that a cause shows, by thing looked at, and how much it says by each."""
+    return {key: (shows, _says(SYMPTOMS[key], shows)) for key, shows in expected(cause_key).items()}
+
+
 def _says(look: Symptom, shows: frozenset[str]) -> float:
     """How much a cause says by what it shows: one state fully, either of two ends half, anything a little."""
     abnormal = len(shows - {look.ordinary})
@@ -83,7 +89,7 @@ def _says(look: Symptom, shows: frozenset[str]) -> float:
 
 def fits(cause: Cause, states: States, sure: Sure | None = None) -> Ranked:
     """A cause against the states seen: signs for it, against it, and those it leaves unexplained."""
-    shows = expected(cause.key)
+    shown = _shown(cause.key)
     seen, ordinary, against, unexplained = [], [], [], []
     fit = -RARE if cause.rare else 0.0
     counted = 0.0
@@ -91,17 +97,18 @@ def fits(cause: Cause, states: States, sure: Sure | None = None) -> Ranked:
         look = SYMPTOMS[key]
         abnormal = state != look.ordinary and not look.context
         weight = (TELLING_WEIGHT if look.telling else 1.0) * (sure or {}).get(key, 1.0)
-        if key in shows:
-            if state not in shows[key]:
+        if key in shown:
+            shows, says = shown[key]
+            if state not in shows:
                 against.append(key)
                 fit -= weight
-            elif abnormal or (look.context and look.ordinary not in shows[key]):
+            elif abnormal or (look.context and look.ordinary not in shows):
                 seen.append(key)
-                fit += weight * _says(look, shows[key])
+                fit += weight * says
                 counted += weight if abnormal else 0.0
             elif not look.context:
                 ordinary.append(key)
-                fit += ORDINARY_WEIGHT * weight * _says(look, shows[key])
+                fit += ORDINARY_WEIGHT * weight * says
         elif abnormal:
             unexplained.append(key)
             fit -= UNEXPLAINED_WEIGHT * weight

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 
 from fentro_core.air.state import AirState
-from fentro_core.base.measured import Measured, propagate, weighted_sum
+from fentro_core.base.measured import Measured, weighted_sum
 from fentro_core.base.refusal import Refused
 from fentro_core.instruments.averaging import scatter_half_width, weights_of
 
@@ -79,13 +79,13 @@ def _humidity_ratio(point: ProbePoint, pressure_pa: float) -> Measured | None:
         return None
     for quantity, measure in _MEASURE.items():
         if quantity in point.readings:
+            dry, wet = point.readings["dry_bulb"], point.readings[quantity]
             try:
-                return propagate(
-                    lambda dry, wet, measure=measure: {"w": _ratio_of(dry, wet, measure, pressure_pa)},
-                    {"dry": point.readings["dry_bulb"], "wet": point.readings[quantity]},
-                )["w"]
+                ratio, by_dry, by_wet = _ratio_of(dry.value, wet.value, measure, pressure_pa)
             except Refused as refusal:
-                raise Refused(refusal.sentence.text, quantity) from refusal
+                raise refusal.at(quantity) from refusal
+            doubts = [(by_dry, Measured(0.0, dry.parts)), (by_wet, Measured(0.0, wet.parts))]
+            return weighted_sum([(1.0, Measured(ratio)), *doubts])
     return None
 
 
@@ -114,8 +114,11 @@ KEPT = 4096
 
 
 @lru_cache(maxsize=KEPT)
-def _ratio_of(dry_bulb_c: float, humidity: float, measure: str, pressure_pa: float) -> float:
-    return AirState.from_measures(dry_bulb_c, pressure_pa, **{measure: humidity}).humidity_ratio
+def _ratio_of(dry_bulb_c: float, humidity: float, measure: str, pressure_pa: float) -> tuple[float, float, float]:
+    """Humidity ratio, and its slopes by dry bulb and by the humidity that was read."""
+    air = AirState.from_measures(dry_bulb_c, pressure_pa, **{measure: humidity})
+    by_dry, by_ratio = air.slopes()[measure]
+    return air.humidity_ratio, -by_dry / by_ratio, 1 / by_ratio
 
 
 @lru_cache(maxsize=KEPT)

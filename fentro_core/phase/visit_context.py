@@ -23,6 +23,9 @@ class VisitContext:
     def __init__(self, snapshot: Snapshot) -> None:
         self.snapshot = snapshot
         self.entries: list[Entry] = standing(snapshot.entries)
+        self._saying: dict[type, list[Entry]] = {}
+        for entry in self.entries:
+            self._saying.setdefault(type(entry.body), []).append(entry)
         self.pressure_pa = snapshot.site.pressure_pa()
         system = snapshot.system
         self.path = air_path(system.kind, system.nameplate, branches_noted(self.entries))
@@ -54,7 +57,8 @@ class VisitContext:
 
     def entries_of(self, body: type[Body], phase: str = "") -> list[tuple[Entry, Body]]:
         """Standing entries that say this, in their order; of one phase where it is named."""
-        return [(entry, entry.body) for entry in self.entries if isinstance(entry.body, body) and phase in ("", entry.phase)]
+        saying = self._saying.get(body, ())
+        return [(entry, entry.body) for entry in saying if phase in ("", entry.phase)]
 
     def last_of(self, body: type[Body]) -> Body | None:
         """The last thing of a kind that was said, or None."""
