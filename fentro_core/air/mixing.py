@@ -55,10 +55,10 @@ def mix(streams: tuple[Stream, ...], work: Working = SILENT) -> Mixture:
     19.0
     """
     for index, stream in enumerate(streams):
-        if stream.dry_air_kg_per_s < 0:
+        if not stream.dry_air_kg_per_s >= 0:
             raise Refused("A flow can't be below zero.", f"streams.{index}.dry_air_kg_per_s")
     mass = sum(stream.dry_air_kg_per_s for stream in streams)
-    if mass <= 0:
+    if not mass > 0:
         raise Refused("Give at least one stream that flows.", "streams")
     water = sum(stream.dry_air_kg_per_s * stream.air.humidity_ratio for stream in streams) / mass
     enthalpy = sum(stream.dry_air_kg_per_s * stream.air.enthalpy_j_per_kg for stream in streams) / mass

@@ -9,7 +9,7 @@ from fentro_core.air.pressure import SEA_LEVEL_PA
 from fentro_core.air.state import AirState
 from fentro_core.base.calculation import calculation
 from fentro_core.base.interpolation import Monotone
-from fentro_core.base.refusal import Refused
+from fentro_core.base.refusal import Refused, inside
 from fentro_core.base.units import CFM_M3S, TON_W
 from fentro_core.base.working import SILENT, Working
 from fentro_core.system.nameplate import DropPoint, FanPoint
@@ -67,7 +67,7 @@ def nominal_airflow(rated_total_w: float, climate: Climate = "", work: Working =
     >>> round(nominal_airflow(10550.56), 3), round(nominal_airflow(10550.56, "humid"), 3)
     (0.566, 0.496)
     """
-    if rated_total_w <= 0:
+    if not rated_total_w > 0:
         raise Refused("The rated capacity must be above zero.", "rated_total_w")
     per_ton = NOMINAL_CFM_PER_TON[climate]
     return work.step(
@@ -121,7 +121,7 @@ def airflow_from_rise(
     >>> round(airflow_from_rise(21_101.0, 20.0, 50.0), 3)
     0.581
     """
-    if heat_w <= 0:
+    if not heat_w > 0:
         raise Refused("The heat input must be above zero.", "heat_w")
     rise = supply_dry_bulb_c - return_dry_bulb_c
     if rise < 3.0:
@@ -130,7 +130,8 @@ def airflow_from_rise(
             "supply_dry_bulb_c",
             least=(3.0, "temperature_difference"),
         )
-    entering = AirState(return_dry_bulb_c, humidity_ratio, pressure_pa)
+    with inside(dry_bulb_c="return_dry_bulb_c"):
+        entering = AirState(return_dry_bulb_c, humidity_ratio, pressure_pa)
     mass = heat_w / (heat_capacity(humidity_ratio) * rise)
     t_r, t_s = (return_dry_bulb_c, "temperature"), (supply_dry_bulb_c, "temperature")
     w = (humidity_ratio, "humidity_ratio")

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from fentro_core.airflow.traverse import Duct, check_duct
-from fentro_core.base.refusal import Refused
+from fentro_core.base.refusal import inside
 from fentro_core.logbook.kinds import EntryKind, register
 
 
@@ -18,10 +18,8 @@ class Plane:
 
 
 def _check_plane(body: Plane) -> None:
-    try:
+    with inside("duct"):
         check_duct(body.duct)
-    except Refused as refusal:
-        raise refusal.under("duct") from refusal
 
 
 register(

@@ -8,7 +8,7 @@ from typing import Literal
 
 from fentro_core.base.calculation import calculation
 from fentro_core.base.measured import Measured, weighted_sum
-from fentro_core.base.refusal import Refused
+from fentro_core.base.refusal import Refused, inside
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.working import SILENT, Working
 from fentro_core.instruments.averaging import weights_of
@@ -155,7 +155,8 @@ def plan(duct: Duct) -> TraversePlan:
     >>> len(found.points), [round(mark, 3) for mark in found.marks_m]
     (25, [0.03, 0.115, 0.2, 0.285, 0.37])
     """
-    check_duct(duct)
+    with inside("duct"):
+        check_duct(duct)
     if duct.shape == "round":
         return _round(duct)
     width, height = duct.width_m or 0.0, duct.height_m or 0.0
@@ -279,7 +280,8 @@ def traverse(duct: Duct, velocities_m_per_s: tuple[float, ...], work: Working = 
     >>> round(traverse(Duct("round", diameter_m=0.2), (4.0, 5.0, 6.0)).airflow_m3s, 4)
     0.1571
     """
-    check_duct(duct)
+    with inside("duct"):
+        check_duct(duct)
     if not velocities_m_per_s:
         raise Refused("Read at least one velocity.", "velocities_m_per_s")
     mean = sum(velocities_m_per_s) / len(velocities_m_per_s)

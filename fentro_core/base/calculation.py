@@ -115,6 +115,9 @@ def run(name: str, given: object) -> Json:
     found = find(name)
     if not isinstance(given, Mapping):
         raise Refused("Give the inputs as one JSON object.")
+    for field in given:
+        if field not in found.inputs:
+            raise Refused("This field is not known here.", str(field))
     plain, quantities = _split_quantities(given)
     work = Working()
     arguments = _arguments(found, plain)
@@ -135,9 +138,6 @@ Path = tuple[str | int, ...]
 
 
 def _arguments(found: Calculation, plain: Json) -> dict[str, Any]:
-    for name in plain:
-        if name not in found.inputs:
-            raise Refused("This field is not known here.", str(name))
     for name in found.needed:
         if name not in plain:
             raise Refused(MISSING, name)
@@ -251,6 +251,8 @@ def _nest(centre: Any, results: Mapping[str, Measured]) -> Json:
     return output
 
 
+TOO_LARGE = "Nothing in this trade is that large. Check the number and its unit."
+
 DEEPEST = 12
 """Inputs are nested no deeper than this."""
 
@@ -268,7 +270,16 @@ def _split_quantities(given: Mapping[str, Any]) -> tuple[Json, dict[Path, Measur
         if isinstance(node, list):
             deep(path)
             return [walk(inner, (*path, index)) for index, inner in enumerate(node)]
+        if type(node) is float or type(node) is int:
+            return sized(node, path, _dotted(path))
         return node
+
+    def sized(value: float, path: Path, dotted: str) -> float:
+        named = next((step for step in reversed(path) if isinstance(step, str)), "")
+        most = units.most_of(named)
+        if not -most <= value <= most:
+            raise Refused(TOO_LARGE, dotted)
+        return value
 
     def deep(path: Path) -> None:
         if len(path) > DEEPEST:
@@ -276,9 +287,10 @@ def _split_quantities(given: Mapping[str, Any]) -> tuple[Json, dict[Path, Measur
 
     def quantity(node: Mapping[str, Any], path: Path) -> float:
         dotted = _dotted(path)
-        value = number(node["value"], f"{dotted}.value")
+        value = sized(number(node["value"], f"{dotted}.value"), path, f"{dotted}.value")
         width = number(node.get("plus_minus", 0.0), f"{dotted}.plus_minus")
-        if width < 0:
+        sized(width, path, f"{dotted}.plus_minus")
+        if not width >= 0:
             raise Refused("A half-width can't be below zero.", f"{dotted}.plus_minus")
         source = node.get("source")
         if source is not None and not isinstance(source, str):

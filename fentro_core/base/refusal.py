@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from contextlib import contextmanager
+
 from fentro_core.base.sentence import Sentence
 
 
@@ -37,3 +40,19 @@ class Refused(ValueError):
         moved.path = f"{prefix}.{self.path}".strip(".")
         ValueError.__init__(moved, f"{moved.path}: {self.sentence.say()}")
         return moved
+
+
+@contextmanager
+def inside(field: str = "", **called: str) -> Iterator[None]:
+    """What is refused in here is told at the outer field, its own first name changed to what it is called there.
+
+    >>> with inside("duct"):
+    ...     raise Refused("Too wide.", "width_m")
+    Traceback (most recent call last):
+    fentro_core.base.refusal.Refused: duct.width_m: Too wide.
+    """
+    try:
+        yield
+    except Refused as refusal:
+        first, *rest = refusal.path.split(".")
+        raise refusal.at(".".join(filter(None, (field, called.get(first, first), *rest)))) from refusal

@@ -51,6 +51,11 @@ class Kind:
     us: Unit
     others: tuple[Unit, ...] = ()
 
+    @property
+    def most(self) -> float:
+        """Beyond this, SI, on either side, no number of this kind is met in the trade."""
+        return MOST.get(self.key, 1e12)
+
     def unit(self, system: str) -> Unit:
         """The unit shown in ``"SI"`` or ``"US"``."""
         return self.us if system == "US" else self.si
@@ -177,6 +182,35 @@ KINDS: dict[str, Kind] = {
     )
 }
 
+MOST = {
+    "temperature": 2e3,
+    "temperature_difference": 2e3,
+    "relative_humidity": 100.0,
+    "share": 1e4,
+    "humidity_ratio": 1e3,
+    "airflow": 1e4,
+    "mass_flow": 1e4,
+    "power": 1e9,
+    "electric_power": 1e9,
+    "pressure": 1e6,
+    "refrigerant_pressure": 1e8,
+    "barometric_pressure": 1e6,
+    "length": 1e5,
+    "diameter": 1e4,
+    "depth": 1e4,
+    "door": 1e3,
+    "velocity": 1e4,
+    "area": 1e7,
+    "duct_area": 1e5,
+    "opening": 1e4,
+    "force": 1e6,
+    "resistance": 1e9,
+    "voltage": 1e6,
+    "current": 1e6,
+    "thermal_resistance": 1e4,
+}
+"""Generous: a slip of units or of places is caught by the ranges of each formula, this only what nothing could be."""
+
 UNITS: dict[str, dict[str, Unit]] = {kind.key: {unit.key: unit for unit in kind.units} for kind in KINDS.values()}
 
 _KIND_BY_NAME = {
@@ -233,6 +267,12 @@ def kind_of(name: str) -> str:
         if name.endswith(suffix):
             return kind
     return "ratio"
+
+
+@cache
+def most_of(name: str) -> float:
+    """The largest size of a number of this name that is taken at all."""
+    return KINDS[kind_of(name)].most
 
 
 def number(value: float, decimals: int) -> str:

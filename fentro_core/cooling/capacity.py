@@ -111,7 +111,7 @@ def capacity(
     >>> round(capacity(return_, supply, 1.80).total_w / 1000, 1)
     35.3
     """
-    if airflow_m3s <= 0:
+    if not airflow_m3s > 0:
         raise Refused("Airflow must be above zero.", "airflow_m3s")
     if abs(entering.pressure_pa - leaving.pressure_pa) > 1:
         raise Refused("Return and supply air must be at the same air pressure.", "leaving.pressure_pa")

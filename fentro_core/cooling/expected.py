@@ -147,9 +147,9 @@ def rated_coil(rated_total_w: float, rated_airflow_m3s: float, rated_sensible_he
     Refused
         A rated point that no coil can have.
     """
-    if rated_total_w <= 0:
+    if not rated_total_w > 0:
         raise Refused("The rated capacity must be above zero.", "rated_total_w")
-    if rated_airflow_m3s <= 0:
+    if not rated_airflow_m3s > 0:
         raise Refused("The rated airflow must be above zero.", "rated_airflow_m3s")
     if not 0.4 <= rated_sensible_heat_ratio <= 1:
         raise Refused("A rated sensible heat ratio lies between 0.4 and 1.", "rated_sensible_heat_ratio")
@@ -211,7 +211,7 @@ def expected_cooling(
     >>> round(found.total_w), round(found.split_k, 1)
     (10324, 12.1)
     """
-    if airflow_m3s <= 0:
+    if not airflow_m3s > 0:
         raise Refused("Airflow must be above zero.", "airflow_m3s")
     coil = rated_coil(rated_total_w, rated_airflow_m3s, rated_sensible_heat_ratio)
     mass = airflow_m3s / entering.specific_volume_m3_per_kg
@@ -228,7 +228,7 @@ def expected_cooling(
         )
         if not low <= value <= high
     )
-    if total <= 0:
+    if not total > 0:
         raise Refused("These conditions lie far outside what the model knows.", "outdoor_dry_bulb_c")
     bypass = exp(-coil.area / mass)
     enthalpy = entering.enthalpy_j_per_kg

@@ -75,7 +75,7 @@ def relief_area(airflow_m3s: float, drop_pa: float, density_kg_per_m3: float = 1
     0.4382
     """
     for name, value in (("airflow_m3s", airflow_m3s), ("drop_pa", drop_pa), ("density_kg_per_m3", density_kg_per_m3)):
-        if value <= 0:
+        if not value > 0:
             raise Refused("This must be above zero.", name)
     return work.step(
         "free area",
@@ -120,7 +120,7 @@ def door_force(
     """
     if not 0 <= handle_from_edge_m < door_width_m:
         raise Refused("The handle must lie on the door.", "handle_from_edge_m")
-    if door_height_m <= 0:
+    if not door_height_m > 0:
         raise Refused("This must be above zero.", "door_height_m")
     force = door_width_m * door_height_m * drop_pa * door_width_m / (2 * (door_width_m - handle_from_edge_m))
     return work.step(

@@ -123,7 +123,7 @@ def retrofit(
     >>> retrofit("first", 14.0, 24.0).outdoor_open, retrofit("first", 21.0, 24.0).compressor
     (True, True)
     """
-    if margin_k < 0:
+    if not margin_k >= 0:
         raise Refused("The margin can't be below zero.", "margin_k")
     under_limit = work.step(
         "outdoor under its limit",
@@ -211,7 +211,7 @@ def intake(distances: IntakeDistances, work: Working = SILENT) -> Intake:
         value = getattr(distances, key)
         if value is None:
             continue
-        if value < 0:
+        if not value >= 0:
             raise Refused("A distance can't be below zero.", f"distances.{key}")
         if value < LEAST_DISTANCE_M:
             flags.append(IntakeFlag(key, f"{name} stands too near: move the intake, or the other.", True))

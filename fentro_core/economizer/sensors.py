@@ -153,7 +153,7 @@ def sensor_state(
     >>> sensor_state("10k type III", 6753.7, 35.0).state, sensor_state("10k type II", 5e6, 20.0).state
     ('good', 'open')
     """
-    if resistance_ohm < 0:
+    if not resistance_ohm >= 0:
         raise Refused("A resistance can't be below zero.", "resistance_ohm")
     ends = [resistance_of(curve, end) for end in RANGE_C]
     if resistance_ohm > max(ends) * OPEN_FACTOR:

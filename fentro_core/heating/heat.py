@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from fentro_core.air.constants import heat_capacity
-from fentro_core.air.pressure import SEA_LEVEL_PA
+from fentro_core.air.pressure import SEA_LEVEL_PA, check_pressure
 from fentro_core.air.state import AirState
 from fentro_core.base.calculation import calculation
 from fentro_core.base.measured import Measured
-from fentro_core.base.refusal import Refused
+from fentro_core.base.refusal import Refused, inside
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.verdict import Verdict, judge
 from fentro_core.base.working import SILENT, Working
@@ -104,9 +104,10 @@ def heat_output(
     >>> round(heat_output(0.581, 20.0, 50.0))
     21114
     """
-    if airflow_m3s <= 0:
+    if not airflow_m3s > 0:
         raise Refused("Airflow must be above zero.", "airflow_m3s")
-    air = AirState(return_dry_bulb_c, humidity_ratio, pressure_pa)
+    with inside(dry_bulb_c="return_dry_bulb_c"):
+        air = AirState(return_dry_bulb_c, humidity_ratio, pressure_pa)
     mass = airflow_m3s / air.specific_volume_m3_per_kg
     heat = mass * heat_capacity(humidity_ratio) * (supply_dry_bulb_c - return_dry_bulb_c)
     t_s, t_r = (supply_dry_bulb_c, "temperature"), (return_dry_bulb_c, "temperature")
@@ -173,7 +174,7 @@ def electric_rise(
     >>> round(electric_rise(9_600.0, 0.45, 20.0), 1)
     17.6
     """
-    if heat_w <= 0:
+    if not heat_w > 0:
         raise Refused("The heat input must be above zero.", "heat_w")
     per_kelvin = heat_output(airflow_m3s, return_dry_bulb_c, return_dry_bulb_c + 1.0, humidity_ratio, pressure_pa)
     return work.step(
@@ -250,9 +251,12 @@ def heat_pump_expected(
     >>> round(found.heat_w), round(found.rise_k, 1)
     (8493, 16.8)
     """
-    if rated_heating_w <= 0:
+    if not airflow_m3s > 0:
+        raise Refused("Airflow must be above zero.", "airflow_m3s")
+    check_pressure(pressure_pa)
+    if not rated_heating_w > 0:
         raise Refused("The rated heating must be above zero.", "rated_heating_w")
-    if rated_airflow_m3s <= 0:
+    if not rated_airflow_m3s > 0:
         raise Refused("The rated airflow must be above zero.", "rated_airflow_m3s")
     density_share = pressure_pa / SEA_LEVEL_PA
     share = airflow_m3s / rated_airflow_m3s * density_share
@@ -279,6 +283,8 @@ def heat_pump_expected(
         )
         if not low <= value <= high
     )
+    if not heat > 0:
+        raise Refused("These temperatures lie far outside what the model knows.", "outdoor_dry_bulb_c")
     return ExpectedHeating(heat, electric_rise(heat, airflow_m3s, return_dry_bulb_c, 0.0, pressure_pa, work), outside)
 
 

@@ -8,7 +8,7 @@ from math import sqrt
 
 from fentro_core.base.calculation import calculation
 from fentro_core.base.measured import Measured
-from fentro_core.base.refusal import Refused
+from fentro_core.base.refusal import Refused, inside
 from fentro_core.base.working import SILENT, Working
 from fentro_core.instruments.quantities import READABLE
 
@@ -56,7 +56,7 @@ def check_match(quantity: str, probes: tuple[MatchedProbe, ...], seconds: float)
             raise Refused("This mean is not possible.", f"probes.{index}.mean")
         if probe.samples < FEWEST_SAMPLES:
             raise Refused("Too few samples came in from this probe. Hold them together again.", f"probes.{index}.samples")
-        if probe.scatter < 0:
+        if not probe.scatter >= 0:
             raise Refused("A half-width can't be below zero.", f"probes.{index}.scatter")
 
 
@@ -135,7 +135,8 @@ def match_summary(
     24.0
     """
     probes = summary({name: list(values) for name, values in series.items()})
-    check_match(quantity, probes, seconds)
+    with inside(probes="series"):
+        check_match(quantity, probes, seconds)
     work.step("probes held together", "n", "count", float(len(probes)), "ratio")
     return MatchSummary(seconds, probes)
 

@@ -98,7 +98,7 @@ def steadiness(
         raise Refused("Each value needs its time.", "values")
     if not values:
         raise Refused("There are no samples.", "values")
-    if window_s <= 0:
+    if not window_s > 0:
         raise Refused("The window must be longer than nothing.", "window_s")
     start = bisect_left(times_s, times_s[-1] - window_s)
     times, inside = times_s[start:], values[start:]

@@ -105,7 +105,7 @@ def return_leak(
     ----------
     Balances of moisture and energy; leakage flow goes with pressure to the power 0.60, as usual for ducts.
     """
-    if airflow_m3s <= 0:
+    if not airflow_m3s > 0:
         raise Refused("Airflow must be above zero.", "airflow_m3s")
     heat, moisture = heat_is_usable(grille, around), moisture_is_usable(grille, around)
     if not heat and not moisture:

@@ -54,9 +54,9 @@ def drop_at_rated(drop_pa: float, airflow_m3s: float, rated_airflow_m3s: float, 
     >>> drop_at_rated(40.0, 0.4, 0.56)
     78.4
     """
-    if airflow_m3s <= 0:
+    if not airflow_m3s > 0:
         raise Refused("Airflow must be above zero.", "airflow_m3s")
-    if rated_airflow_m3s <= 0:
+    if not rated_airflow_m3s > 0:
         raise Refused("The rated airflow must be above zero.", "rated_airflow_m3s")
     return work.step(
         "drop at rated flow",
