@@ -33,8 +33,9 @@ LONGEST_S = 90
 TABLES = {"refrigerant/saturation_tables.py", "__main__.py", "reference.py"}
 """Data, the command line and what only the browser reads: other tests look at these."""
 
-FIGURES = "tests/core/test_figures.py"
-"""Looks at constants, which are set on import: no line of a table is passed by it."""
+LIMITS = "tests/core/test_answers.py::test_answers_stay[limits]"
+FIGURES = ("tests/core/test_figures.py", "tests/core/test_answers.py::test_answers_stay[table]", LIMITS)
+"""They look at what is set on import, tables and constants: no line of a table is passed by any test."""
 
 WITHOUT = ("django", "xdist", "playwright", "cacheprovider")
 PYTEST = (sys.executable, "-m", "pytest", "-x", "-q", "-o", "addopts=", *(f"-pno:{each}" for each in WITHOUT))
@@ -213,7 +214,7 @@ def tests_for(place: Break, past: dict[tuple[str, int], set[str]], slow: dict[st
     here = past.get((place.path, place.line), set())
     if not here:
         here = {test for (path, _), tests in past.items() if path == place.path for test in tests}
-        here |= {FIGURES}
+        here |= {*FIGURES}
     return sorted(here, key=lambda test: (slow.get(test, 0.0), test))
 
 

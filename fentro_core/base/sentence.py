@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass, field
 
 from fentro_core.base import units
@@ -34,4 +35,8 @@ class Sentence:
     def say(self, system: str = "SI") -> str:
         """The sentence in ``"SI"`` or ``"US"`` units."""
         said = {name: units.show(number.value, number.kind, system) for name, number in self.numbers.items()}
-        return self.text.format(**said).replace("w.c..", "w.c.")
+        return _PLACE.sub(lambda place: said.get(place[1], place[0]), self.text).replace("w.c..", "w.c.")
+
+
+_PLACE = re.compile(r"\{(\w+)\}")
+"""Not `str.format`: what somebody typed may stand in the words."""

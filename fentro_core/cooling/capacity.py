@@ -60,17 +60,23 @@ class Capacity:
 
 
 def withhold_negative_latent(result: Json) -> Json:
-    """Never print a negative latent capacity: say what was found instead.
+    """Never print a negative latent capacity, or a sensible part above the whole: say what was found instead.
 
     Within its half-width of zero it is "none that these instruments can see"; beyond, the supply air is wetter than
-    the return air, which no coil can do: a measuring mistake, water blown off a wet coil, or a leak.
+    the return air, which no coil can do: a measuring mistake, water blown off a wet coil, or a leak. In both cases moisture is
+    held equal: the total is the sensible part with the doubt of the whole, and there is no ratio of the two to print.
     """
     latent = result["latent_w"]
     if latent["value"] >= 0:
         return {**result, "moisture": "removed"}
     seen = latent["value"] + latent["plus_minus"] >= 0
     withheld = {"latent_w": None, "sensible_heat_ratio": None, "water_kg_per_s": None}
-    return {**result, **withheld, "moisture": "none_seen" if seen else "supply_wetter_than_return"}
+    return {
+        **result,
+        **withheld,
+        "total_w": {**result["total_w"], "value": result["sensible_w"]["value"]},
+        "moisture": "none_seen" if seen else "supply_wetter_than_return",
+    }
 
 
 @calculation("cooling.capacity", "Cooling capacity from return and supply air", present=withhold_negative_latent)
@@ -182,7 +188,18 @@ def _write_down(
         h_d=(dried.enthalpy_j_per_kg, "enthalpy"),
         h_s=h_s,
     )
-    if result.latent_w >= 0:
+    if result.latent_w < 0:
+        work.step(
+            "total cooling, moisture held equal",
+            "Q",
+            "Q_s",
+            result.sensible_w,
+            "power",
+            source="a coil adds no water",
+            remark="The supply reads no drier than the return: these instruments see no water taken out.",
+            Q_s=(result.sensible_w, "power"),
+        )
+    else:
         total, sensible = (result.total_w, "power"), (result.sensible_w, "power")
         work.step("latent cooling", "Q_l", "Q - Q_s", result.latent_w, "power", Q=total, Q_s=sensible)
         if result.total_w > 0:

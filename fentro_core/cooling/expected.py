@@ -35,6 +35,18 @@ OUTDOOR_RANGE_F = (65.0, 115.0)
 FLOW_RANGE = (0.6, 1.3)
 """Where the curves below were fitted; outside, no verdict comes from them."""
 
+COLDEST_COIL_C = -20.0
+"""No coil that cools air of a building is colder: what asks for it cannot be."""
+
+POSSIBLE_OUTDOOR_C = (-60.0, 70.0)
+POSSIBLE_FLOW = (0.1, 3.0)
+"""Beyond these, nothing is answered: no weather, and no blower at a tenth or at three times of the rated flow."""
+
+NOT_TOGETHER = (
+    "The rated point of the plate can't be: this capacity, airflow and sensible heat ratio belong to no coil. "
+    "Read the plate again."
+)
+
 
 @dataclass(frozen=True)
 class ExpectedCooling:
@@ -86,7 +98,7 @@ def _saturated_at(enthalpy: float, pressure_pa: float) -> AirState:
     Raises
     ------
     Refused
-        Colder than -40 °C or warmer than 60 °C: no coil is.
+        Colder than -20 °C or warmer than 60 °C: no coil is.
     """
     dry_bulb = 10.0
     for _ in range(40):
@@ -99,8 +111,8 @@ def _saturated_at(enthalpy: float, pressure_pa: float) -> AirState:
         dry_bulb = min(max(dry_bulb - step, -60.0), 70.0)
         if abs(step) < 1e-6:
             break
-    if not -40.0 <= dry_bulb <= 60.0:
-        raise Refused("No coil is that cold or warm: these conditions lie far outside what the model knows.", "airflow_m3s")
+    if not COLDEST_COIL_C <= dry_bulb <= 60.0:
+        raise Refused("The coil would have to be colder than any is: more air must flow over it for this cooling.", "airflow_m3s")
     return AirState(dry_bulb, saturated_ratio(dry_bulb, pressure_pa), pressure_pa)
 
 
@@ -110,18 +122,17 @@ def _apparatus_dew_point(entering: AirState, leaving_enthalpy: float, leaving_ra
 
     def excess(along: float) -> float:
         """How far the line lies above saturation, in humidity ratio, at this multiple of the way to leaving."""
-        ratio = entering.humidity_ratio + along * dw
+        ratio = max(entering.humidity_ratio + along * dw, 0.0)
         dry_bulb = dry_bulb_of(entering.enthalpy_j_per_kg + along * dh, ratio)
+        if dry_bulb < COLDEST_COIL_C:
+            raise Refused(NOT_TOGETHER, "rated_total_w")
         return ratio - saturated_ratio(dry_bulb, entering.pressure_pa)
 
     far = 1.0
     while excess(far) < 0:
         far += 0.05
         if far > 4.0:
-            raise Refused(
-                "The rated point of the plate can't be: this capacity, flow and sensible heat ratio belong to no coil.",
-                "rated_sensible_heat_ratio",
-            )
+            raise Refused(NOT_TOGETHER, "rated_sensible_heat_ratio")
     if far == 1.0:
         raise Refused("The rated point of the plate would blow fog: check capacity, airflow and ratio.", "rated_total_w")
     along = _root(excess, far - 0.05, far)
@@ -214,9 +225,23 @@ def expected_cooling(
     if not airflow_m3s > 0:
         raise Refused("Airflow must be above zero.", "airflow_m3s")
     coil = rated_coil(rated_total_w, rated_airflow_m3s, rated_sensible_heat_ratio)
+    low_c, high_c = POSSIBLE_OUTDOOR_C
+    if not low_c <= outdoor_dry_bulb_c <= high_c:
+        raise Refused(
+            "No weather is that cold or warm: outdoor air lies between {low} and {high}.",
+            "outdoor_dry_bulb_c",
+            low=(low_c, "temperature"),
+            high=(high_c, "temperature"),
+        )
+    if not 0 <= fan_power_w <= rated_total_w:
+        raise Refused("The fan's power lies between nothing and the cooling itself.", "fan_power_w")
     mass = airflow_m3s / entering.specific_volume_m3_per_kg
     wet_f, outdoor_f = entering.wet_bulb_c * 1.8 + 32, outdoor_dry_bulb_c * 1.8 + 32
     flow_share = mass / coil.mass_flow
+    if not POSSIBLE_FLOW[0] <= flow_share <= POSSIBLE_FLOW[1]:
+        raise Refused(
+            "This airflow is a tenth of the rated or less, or three times of it or more: read both again.", "airflow_m3s"
+        )
     by_temperature, by_flow = capacity_by_temperature(wet_f, outdoor_f), capacity_by_flow(flow_share)
     total = coil.total_w * by_temperature * by_flow
     outside = tuple(
@@ -239,6 +264,8 @@ def expected_cooling(
     leaving_ratio = entering.humidity_ratio - (1 - shr) * total / mass / vapour_enthalpy(entering.dry_bulb_c)
     fan_rise = fan_power_w / (mass * heat_capacity(leaving_ratio))
     leaving = dry_bulb_of(leaving_enthalpy, leaving_ratio) + fan_rise
+    if shr < 0 or leaving_ratio < 0:
+        raise Refused("These conditions lie far outside what the model knows.", "outdoor_dry_bulb_c")
     found = ExpectedCooling(
         total_w=total,
         sensible_w=shr * total,

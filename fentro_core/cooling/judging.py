@@ -11,6 +11,7 @@ from fentro_core.air.state import AirState
 from fentro_core.airflow.airflow import nominal_airflow
 from fentro_core.base.calculation import calculation
 from fentro_core.base.measured import Measured
+from fentro_core.base.refusal import inside
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.units import TON_W
 from fentro_core.base.verdict import Mark, Verdict, judge
@@ -81,7 +82,8 @@ def humidity_target_k(dry_bulb_c: float, wet_bulb_c: float, work: Working = SILE
     (12.0, 9.0)
     """
     flow = nominal_airflow(TON_W)
-    found = expected_cooling(AirState.from_wet_bulb(dry_bulb_c, wet_bulb_c), RATED_OUTDOOR_C, flow, TON_W, flow)
+    with inside(airflow_m3s="wet_bulb_c", humidity_ratio="wet_bulb_c", outdoor_dry_bulb_c="dry_bulb_c"):
+        found = expected_cooling(AirState.from_wet_bulb(dry_bulb_c, wet_bulb_c), RATED_OUTDOOR_C, flow, TON_W, flow)
     return work.step(
         "split of an ordinary unit",
         "dT",

@@ -126,7 +126,11 @@ def _capacity(context: Context, flow: KnownWay | None) -> list[Result]:
     working = Working()
     worked(**{name: given.value for name, given in inputs.items()}, work=working)
     shown = withhold_negative_latent({name: {"value": m.value, "plus_minus": m.plus_minus} for name, m in fields.items()})
-    context.note("shr_any", fields["sensible_heat_ratio"])
+    dries = shown["water_kg_per_s"] is not None
+    if not dries:
+        fields["total_w"] = Measured(fields["sensible_w"].value, fields["total_w"].parts)
+    ratio = fields["sensible_heat_ratio"]
+    context.note("shr_any", Measured(min(ratio.value, 1.0), ratio.parts))
     found = []
     for key, name in _CAPACITY_FIELDS.items():
         if shown[name] is None or (key == "shr" and fields["total_w"].value <= 0):
@@ -134,8 +138,12 @@ def _capacity(context: Context, flow: KnownWay | None) -> list[Result]:
             if key == "latent":
                 context.note("latent_withheld", fields[name])
         else:
-            found.append(context.keep(key, fields[name], working if key == "total" else None))
-    return [*found, *_derived(context, fields, dries=shown["water_kg_per_s"] is not None)]
+            held = HELD_EQUAL if key == "total" and not dries else None
+            found.append(context.keep(key, fields[name], working if key == "total" else None, held))
+    return [*found, *_derived(context, fields, dries=dries)]
+
+
+HELD_EQUAL = Sentence.of("Moisture held equal: the supply reads no drier than the return, so the total is the sensible part.")
 
 
 def _derived(context: Context, fields: Mapping[str, Measured], *, dries: bool) -> list[Result]:

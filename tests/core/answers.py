@@ -7,6 +7,7 @@ an answer here. Renew them only for a change that is meant, look at the differen
 from __future__ import annotations
 
 import copy
+import dataclasses
 import json
 from collections.abc import Callable, Iterator
 from hashlib import sha256
@@ -19,12 +20,13 @@ from bench.economizer import unit_of
 from bench.examples import HELD, TUNED, thorough
 from bench.unchanged import bench_documents, demo_documents
 from fentro_core.air.chart import chart
+from fentro_core.airflow.traverse import Duct, traverse_plan
 from fentro_core.base import calculation
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import write
 from fentro_core.diagnosis.cause import CAUSES
 from fentro_core.diagnosis.symptom import SYMPTOMS
-from fentro_core.economizer.configuration import Configuration
+from fentro_core.economizer.configuration import Configuration, read_configuration
 from fentro_core.economizer.mode_map import mode_map
 from fentro_core.economizer.page import economizer_page
 from fentro_core.economizer.proof.diagnosis import diagnose
@@ -39,15 +41,18 @@ from fentro_core.economizer.year import hours_of_year
 from fentro_core.instruments.matching import offsets, summary
 from fentro_core.instruments.quantities import READABLE
 from fentro_core.instruments.steadiness import steadiness
+from fentro_core.logbook.entry import read_entry
 from fentro_core.logbook.snapshot import read_snapshot
 from fentro_core.reference import tables
+from fentro_core.system.kinds import KINDS, read_nameplate
 from fentro_core.visit.work_up import work_up
 from fentro_standins.plant.visit import visit
+from tests.core.bodies import BODIES, of_kind, reaches
 
 Json = Any
 KEPT = Path(__file__).with_name("answers.json")
 METHODS = ("fixed_dry_bulb", "differential_dry_bulb", "fixed_enthalpy", "differential_enthalpy")
-ZONES = ("1A", "3A", "4B", "5B", "7")
+ZONES = ("1A", "2B", "3A", "4B", "5B", "6A", "7", "8")
 DAYS = (Day(), Day(outdoor_c=-5.0, outdoor_rh=0.6), Day(outdoor_c=33.0, outdoor_rh=0.5), Day(outdoor_c=20.0, outdoor_rh=0.9))
 
 
@@ -108,6 +113,8 @@ def questions(group: str = "") -> Iterator[tuple[str, Json]]:
         ("sensors", _sensors),
         ("proof", _proofs),
         ("varied", _varied),
+        ("limits", _limits),
+        ("traverse", _traverses),
     ):
         if group in ("", name):
             yield from ask()
@@ -302,6 +309,69 @@ def _varied() -> Iterator[tuple[str, Json]]:
                     answers.append(refused.path)
             answer[".".join(map(str, path))] = mark(answers)
         yield f"varied/{name}", answer
+
+
+def _limits() -> Iterator[tuple[str, Json]]:
+    """How far every number goes that is taken from outside: of entries, nameplates, the configuration, calculations."""
+    from tests.core.test_calculation import EXAMPLES
+
+    def taken(read: Callable[[Json], object]) -> Callable[[Json], bool]:
+        def takes(given: Json) -> bool:
+            try:
+                read(given)
+            except Refused:
+                return False
+            return True
+
+        return takes
+
+    for kind, body in BODIES.items():
+        if kind != "configuration":
+            yield f"limits/entry/{kind}", reaches(taken(lambda given, kind=kind: read_entry(of_kind(kind, given))), body)  # type: ignore[misc]
+    yield "limits/configuration", reaches(taken(read_configuration), BODIES["configuration"]["document"])
+    for kind in KINDS:
+        plate = full_plate(kind)
+        yield f"limits/plate/{kind}", reaches(taken(lambda given, kind=kind: read_nameplate(kind, given)), plate)  # type: ignore[misc]
+    for name, given in EXAMPLES.items():
+        if name not in ("air.chart", "measuring.steadiness", "measuring.probe_match", "measuring.match_summary"):
+            yield f"limits/{name}", reaches(taken(lambda given, name=name: calculation.run(name, given)), given)  # type: ignore[misc]
+
+
+def full_plate(kind: str) -> Json:
+    """A nameplate of this kind with every number on it, in the middle of what is possible."""
+    made = KINDS[kind].nameplate
+    numbers = {}
+    for each in dataclasses.fields(made):
+        if "float" in str(each.type):
+            most = made.MOST.get(each.name)
+            numbers[each.name] = 0.7 if each.name.endswith(("_ratio", "efficiency")) else (most or 10.0) / 40
+    try:
+        read_nameplate(kind, numbers)
+    except Refused:
+        numbers = {key: value for key, value in numbers.items() if _alone(kind, key, value)}
+    return numbers
+
+
+def _alone(kind: str, key: str, value: float) -> bool:
+    try:
+        read_nameplate(kind, {key: value})
+    except Refused:
+        return False
+    return True
+
+
+def _traverses() -> Iterator[tuple[str, Json]]:
+    """Plans for ducts of every number of points, and planes near and far from a bend."""
+    for side in (0.3, 0.76, 0.8, 0.92, 1.4):
+        for other in (0.2, 0.8, 1.0):
+            for after, before in ((1.0, 0.2), (9.0, 3.0), (None, None)):
+                duct = Duct("rectangular", width_m=side, height_m=other, wall_m=0.02, after_m=after, before_m=before)
+                yield f"traverse/{side}x{other}/{after}", mark(write(traverse_plan(duct)))
+    for diameter in (0.1, 0.2, 0.26, 0.31, 0.5, 1.2):
+        yield (
+            f"traverse/round/{diameter}",
+            mark(write(traverse_plan(Duct("round", diameter_m=diameter, after_m=2.0, before_m=0.5)))),
+        )
 
 
 def of_calculations(examples: dict[str, Json]) -> Json:

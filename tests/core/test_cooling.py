@@ -19,14 +19,15 @@ from fentro_core.base.working import Line, Working
 from fentro_core.cooling.capacity import capacity, split
 from fentro_core.cooling.judging import judge_split
 from fentro_core.mixing.outdoor_share import outdoor_share
+from tests.core.visits import air, flow, snapshot, worked
 
 
 @given(st.floats(18, 32), st.floats(0.2, 0.8), st.floats(6, 17), st.floats(0.5, 0.99), st.floats(0.05, 10), st.floats(0, 3000))
 def test_sensible_and_latent_add_up_to_total(t_r: float, rh_r: float, t_s: float, rh_s: float, flow: float, high: float) -> None:
     pressure = standard_pressure(high)
-    worked = capacity(AirState.from_rh(t_r, rh_r, pressure), AirState.from_rh(t_s, rh_s, pressure), flow)
-    assert worked.sensible_w + worked.latent_w == pytest.approx(worked.total_w, rel=1e-12, abs=1e-9)
-    assert (worked.latent_w >= 0) == (worked.water_kg_per_s >= 0)
+    parts = capacity(AirState.from_rh(t_r, rh_r, pressure), AirState.from_rh(t_s, rh_s, pressure), flow)
+    assert parts.sensible_w + parts.latent_w == pytest.approx(parts.total_w, rel=1e-12, abs=1e-9)
+    assert (parts.latent_w >= 0) == (parts.water_kg_per_s >= 0)
 
 
 def test_flow_measured_at_the_supply_moves_more_dry_air() -> None:
@@ -97,6 +98,10 @@ def test_negative_latent_is_withheld_and_named() -> None:
     within = run("cooling.capacity", given_capacity(0.845, 0.03))["result"]
     assert within["latent_w"] is None
     assert within["moisture"] == "none_seen"
+    for held in (beyond, within):
+        assert held["total_w"]["value"] == held["sensible_w"]["value"]
+        assert held["total_w"]["plus_minus"] > held["sensible_w"]["plus_minus"] > 0
+        assert held["sensible_heat_ratio"] is None
     drying = run("cooling.capacity", given_capacity(0.70, 0.03))["result"]
     assert drying["latent_w"]["value"] > 0
     assert drying["moisture"] == "removed"
@@ -138,3 +143,16 @@ def test_no_flow_no_capacity(flow: float) -> None:
 def test_total_is_not_a_number_nowhere() -> None:
     same = AirState.from_rh(20.0, 0.5)
     assert math.isfinite(capacity(same, same, 1.0).sensible_heat_ratio)
+
+
+def test_a_coil_that_dries_nothing_shows_no_ratio_above_one() -> None:
+    """Handbook: sensible above total cannot be; the visit says that moisture is held equal, and total is the sensible part."""
+    wet = worked(snapshot([*air("return", 25.0, 45), *air("supply", 15.0, 86), flow(0.6)]))
+    found = {result.key: result for result in wet.result().results}
+    assert found["total"].quantity is not None
+    assert found["sensible"].quantity is not None
+    assert found["total"].quantity.value == pytest.approx(found["sensible"].quantity.value)
+    assert found["shr"].quantity is None
+    assert found["total"].remark is not None
+    assert "Moisture held equal" in found["total"].remark.say()
+    assert wet.measured["shr_any"].value <= 1.0

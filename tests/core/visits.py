@@ -66,9 +66,14 @@ def started() -> dict[str, Any]:
     return entry(*STARTED)
 
 
+def worked(document: dict[str, Any], phase: str = "as_found") -> PhaseWork:
+    """One phase of a visit, worked out."""
+    return PhaseWork(VisitContext(read_snapshot(document)), phase)
+
+
 def signs_of(document: dict[str, Any]) -> dict[str, Sign]:
     """Every symptom of the first phase, by key."""
-    work = PhaseWork(VisitContext(read_snapshot(document)), "as_found")
+    work = worked(document)
     found = [sign for part in work.shown for sign in part.symptoms] + work.context.seen_by_eye()
     return {sign.symptom: sign for sign in found}
 

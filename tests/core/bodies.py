@@ -1,0 +1,171 @@
+"""One good body of every kind of entry, with every field filled; and how far each of its numbers may go."""
+
+from __future__ import annotations
+
+import copy
+from collections.abc import Callable, Iterator
+from math import inf
+from typing import Any
+
+from fentro_core.base import typed_json
+from fentro_core.economizer.configuration import Configuration
+from tests.core.visits import new_id
+
+Json = Any
+
+HELD = {"seconds": 200.0, "samples": 200, "slope_per_10min": 0.05, "slope_plus_minus": 0.02, "scatter": 0.05}
+PROBES = [{"instrument": name, "mean": 24.0, "scatter": 0.05, "samples": 120} for name in "AB"]
+DUE = [{"point": "damper_position", "low": 0.15, "high": 0.25}]
+SAMPLE = {"at_s": 4.0, "values": {"damper_position": 0.2}}
+
+BODIES: dict[str, dict[str, Any]] = {
+    "alarm": {"alarm": "mixed_sensor", "words": "Mixed air sensor open"},
+    "alarm_check": {
+        "alarm": "mixed_sensor",
+        "check": 0,
+        "found": "reads open",
+        "good": False,
+        "curve": "10k type II",
+        "resistance_ohm": 12_000.0,
+        "reference_c": 21.0,
+    },
+    "alarm_closed": {"alarm": "mixed_sensor", "cause": "wire off", "found": True},
+    "assignment": {"instrument": "A", "station": "return", "point": 2},
+    "branch": {"room": "Loft", "floor": "2", "diameter_m": 0.15, "run_m": 7.0},
+    "check": {"item": "filter_in", "done": True},
+    "closing": {"summary": "done"},
+    "configuration": {"document": typed_json.write(Configuration()), "reason": "as found", "source": "controller"},
+    "damper_read": {"position": 0.2, "return_c": 22.0, "outdoor_c": 5.0, "mixed_c": 18.0, "plus_minus_k": 0.3},
+    "handed_on": {"change": "", "to": "7", "to_name": "Dana", "reason": "no ladder today"},
+    "intake": {
+        "distances": {"flue_m": 4.0, "plumbing_vent_m": 4.0, "dryer_m": 4.0, "cooking_m": 6.0, "above_roof_m": 0.5},
+        "shaded": True,
+        "screened": True,
+    },
+    "match": {"quantity": "dry_bulb", "seconds": 130.0, "probes": PROBES},
+    "note": {"text": "Belt squeals", "step": "trace"},
+    "observation": {"item": "filter_arrow", "value": "agrees"},
+    "outdoor_need": {"required_m3s": 0.4, "supply_m3s": 2.0, "why": "by floor area"},
+    "placement": {"station": "return", "where": "left side"},
+    "plan_setting": {"setting": "minimum_position", "stage": "planned", "number": 0.25, "reason": "outdoor air"},
+    "plane": {
+        "station": "return_traverse",
+        "duct": {
+            "shape": "rectangular",
+            "width_m": 0.5,
+            "height_m": 0.3,
+            "wall_m": 0.02,
+            "after_m": 3.0,
+            "before_m": 1.0,
+        },
+    },
+    "point_list": {"lines": [{"terminal": "AI-1", "place": "mixed"}], "name": "list.csv"},
+    "point_read": {"terminal": "AI-1", "shown_c": 18.0, "reference_c": 18.2, "plus_minus_k": 0.3, "condition": "damper shut"},
+    "reading": {
+        "station": "return",
+        "quantity": "dry_bulb",
+        "value": 24.6,
+        "unit": "degC",
+        "point": 2,
+        "instrument": "A",
+        "plus_minus": 0.4,
+        "held": HELD,
+    },
+    "rejection": {"cause": "filter_clogged", "why": "it is new"},
+    "reopening": {},
+    "return_duct": {
+        "length_m": 8.0,
+        "perimeter_m": 1.8,
+        "resistance_m2k_per_w": 0.7,
+        "where": "spread",
+        "floor_area_m2": 180.0,
+        "limit_m3s_per_m2": 0.0002,
+    },
+    "run": {"event": "started", "already_s": 900.0},
+    "setting": {"what": "Minimum position", "was": "20 %", "now": "25 %", "why": "outdoor air"},
+    "temporary": {"what": "Damper held", "kind": "override", "undo": "release", "point": "damper_command", "value": 0.4},
+    "test_seen": {
+        "title": "Minimum position",
+        "seen": {
+            "test": "minimum",
+            "how": "controller",
+            "values": {"damper_position": 0.2},
+            "plus_minus": {"damper_position": 0.01},
+            "expected": DUE,
+            "seconds": 60.0,
+            "reached_s": 8.0,
+            "allowed_s": 240.0,
+            "ended": "done",
+            "trace": [SAMPLE],
+            "note": "",
+            "asked": [],
+            "looks": {},
+        },
+    },
+    "undone": {"change": "", "how": "released"},
+    "withdrawal": {},
+}
+
+
+def of_kind(kind: str, body: Json) -> Json:
+    """An entry of this kind, as a device sends it."""
+    replaces = {"replaces": new_id()} if kind == "withdrawal" else {}
+    body = {**body, "change": body["change"] or new_id()} if "change" in body else body
+    return {"id": new_id(), "kind": kind, "at": "2026-07-01T10:20:00+00:00", "body": body, **replaces}
+
+
+def number_paths(given: Json, path: tuple[Any, ...] = ()) -> Iterator[tuple[Any, ...]]:
+    """Where numbers stand."""
+    if isinstance(given, dict):
+        for key, inner in given.items():
+            yield from number_paths(inner, (*path, key))
+    elif isinstance(given, list):
+        for index, inner in enumerate(given[:4]):
+            yield from number_paths(inner, (*path, index))
+    elif type(given) in (int, float):
+        yield path
+
+
+def put(given: Json, path: tuple[Any, ...], value: Any) -> Json:
+    """A copy with one number replaced."""
+    other = copy.deepcopy(given)
+    at = other
+    for key in path[:-1]:
+        at = at[key]
+    at[path[-1]] = value
+    return other
+
+
+FAR = 1e7
+
+
+def reach(takes: Callable[[float], bool], start: float, far: float) -> float:
+    """How far from a good number towards a far one is still taken; endless when the far one is."""
+    if takes(far):
+        return inf if far > 0 else -inf
+    good, bad = start, far
+    for _ in range(60):
+        middle = (good + bad) / 2
+        if takes(middle):
+            good = middle
+        else:
+            bad = middle
+        if abs(good - bad) < 1e-5 * max(abs(good), 1e-3):
+            break
+    return float(f"{good:.4g}")
+
+
+def reaches(takes: Callable[[Json], bool], given: Json) -> dict[str, list[str]]:
+    """By number: the least and the most that is taken, all others as they are."""
+    found = {}
+    for path in number_paths(given):
+        at: Any = given
+        for key in path:
+            at = at[key]
+        whole = type(at) is int
+
+        def one(value: float, path: tuple[Any, ...] = path, whole: bool = whole) -> bool:
+            return takes(put(given, path, round(value) if whole else value))
+
+        found[".".join(map(str, path))] = [f"{reach(one, float(at), far):g}" for far in (-FAR, FAR)]
+    return found
