@@ -13,7 +13,7 @@ from fentro_core.economizer.entries import AlarmCheck, AlarmClosed, AlarmSeen, P
 from fentro_core.economizer.points import Compared, PointLine, compare, physics_checks
 from fentro_core.economizer.results import AlarmCheckLine, AlarmLine, PointPage
 from fentro_core.economizer.sensor_identity import Condition, Reference, SensorIdentity, sensor_identity
-from fentro_core.economizer.sensors import sensor_state
+from fentro_core.economizer.sensors import CURVE_NAMES, sensor_state
 from fentro_core.logbook.entry import Entry
 
 Said = TypeVar("Said")
@@ -125,7 +125,13 @@ def alarm_lines(entries: list[Entry], planned: Configuration) -> tuple[AlarmLine
     return tuple(lines)
 
 
-_STATE_WORDS = {"open": "an open circuit", "short": "a short circuit", "drift": "a drifting sensor", "good": "a good sensor"}
+_STATE_WORDS = {
+    "open": "an open circuit",
+    "short": "a short circuit",
+    "not_this_curve": "no temperature of this curve: another sensor, or a wire that touches something",
+    "drift": "a drifting sensor",
+    "good": "a good sensor",
+}
 
 
 def _resistance(body: AlarmCheck) -> Sentence | None:
@@ -135,10 +141,11 @@ def _resistance(body: AlarmCheck) -> Sentence | None:
         found = sensor_state(body.curve, body.resistance_ohm, body.reference_c)
     except Refused as refusal:
         return refusal.sentence
-    if found.state in ("open", "short"):
-        return Sentence.of(f"{{ohm}} is {_STATE_WORDS[found.state]}.", ohm=(body.resistance_ohm, "resistance"))
+    other = f" A {CURVE_NAMES[found.other_curve]} sensor would be right." if found.other_curve else ""
+    if found.temperature_c is None or found.error_k is None:
+        return Sentence.of(f"{{ohm}} is {_STATE_WORDS[found.state]}.{other}", ohm=(body.resistance_ohm, "resistance"))
     return Sentence.of(
-        f"{{ohm}} is {{shown}}, {{error}} from the reference: {_STATE_WORDS[found.state]}.",
+        f"{{ohm}} is {{shown}}, {{error}} from the reference: {_STATE_WORDS[found.state]}.{other}",
         ohm=(body.resistance_ohm, "resistance"),
         shown=(found.temperature_c, "temperature"),
         error=(found.error_k, "temperature_difference"),

@@ -285,7 +285,25 @@ def _walk(need: OutdoorNeed | None, reads: tuple[PositionRead, ...], lines: tupl
         return Walk(None, lines, None, Sentence.of("First say how much outdoor air is required, of how much supply air."))
     wanted = need.required_m3s / need.supply_m3s
     following = next_position(reads, need.required_m3s, need.supply_m3s, day.return_c, day.outdoor_c)
-    return Walk(wanted, lines, following, None)
+    return Walk(wanted, lines, following, None, _ADVICE.get(following.advice))
+
+
+_ADVICE = {
+    "read_apart": Sentence.of(
+        "The readings so far are too much alike to tell how this damper opens. Read it once more here, a step from the others."
+    ),
+    "too_coarse": Sentence.of(
+        "The share is about right, but known too coarsely to settle on. Match the probes, or come back when outdoor and "
+        "return air differ more."
+    ),
+    "leaks_shut": Sentence.of(
+        "More outdoor air than wanted comes in with the damper shut: its blades or seals leak. Mend them before setting it."
+    ),
+    "opens_short": Sentence.of(
+        "Less outdoor air than wanted comes in with the damper fully open. Look for a blocked intake, a slipped linkage, or a "
+        "return damper that does not shut."
+    ),
+}
 
 
 def _day(visit: VisitContext) -> tuple[Day, bool]:

@@ -70,12 +70,13 @@ class WalkLine:
 
 @dataclass(frozen=True)
 class Walk:
-    """The walk to the wanted outdoor share. `next`: where to set the damper; `trouble`: what is missing."""
+    """The walk to the wanted outdoor share. `next`: where to set the damper; `says`: why; `trouble`: what is missing."""
 
     wanted: float | None
     lines: tuple[WalkLine, ...]
     next: NextPosition | None
     trouble: Sentence | None
+    says: Sentence | None = None
 
 
 @dataclass(frozen=True)

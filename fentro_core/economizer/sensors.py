@@ -18,7 +18,7 @@ CURVE_NAMES: dict[Curve, str] = {
     "10k type III": "10 kΩ type III",
     "1k platinum": "1 kΩ platinum",
 }
-State = Literal["open", "short", "drift", "good"]
+State = Literal["open", "short", "not_this_curve", "drift", "good"]
 
 POINTS_OHM: dict[str, tuple[float, float, float]] = {
     "10k type II": (32650.0, 10000.0, 3602.0),
@@ -30,8 +30,11 @@ PLATINUM = (1000.0, 3.9083e-3, -5.775e-7, -4.183e-12)
 """R0 and the coefficients of IEC 60751."""
 
 RANGE_C = (-40.0, 90.0)
-OPEN_FACTOR, SHORT_FACTOR = 3.0, 3.0
-"""A resistance this many times beyond the curve's ends is no temperature: open, or short."""
+OPEN_OHM, SHORT_OHM = 1e6, 100.0
+"""No sensor of these curves shows as much or as little between -50 and 120 °C: its wire is off, or two wires touch."""
+
+BEYOND_K = 30.0
+"""So far off the curve's ends, or off the reference, it is another sensor than the curve says, not a drifting one. Ours."""
 
 GOOD_WITHIN_K = 1.0
 """Against a reference probe, within this and the probe's own half-width a sensor is good. Ours."""
@@ -117,18 +120,23 @@ def _by_steinhart(curve: str, ohm: float) -> float:
 
 @dataclass(frozen=True)
 class SensorReading:
-    """What a resistance says: its temperature, the error against a reference, and the state."""
+    """What a resistance says: its temperature and error against a reference, and the state.
 
-    temperature_c: float
-    error_k: float
+    No temperature where the state is open, short or not this curve: the curve says nothing then. `other_curve`: one that would
+    make this a good sensor, where this curve does not.
+    """
+
     state: State
+    temperature_c: float | None = None
+    error_k: float | None = None
+    other_curve: Curve | None = None
 
 
 @calculation("economizer.sensor_curve", "What a sensor's resistance says against a reference probe")
 def sensor_state(
     curve: Curve, resistance_ohm: float, reference_c: float, reference_plus_minus_k: float = 0.3, work: Working = SILENT
 ) -> SensorReading:
-    """Temperature by the curve, its error against a reference probe at the same place, and open, short, drift or good.
+    """Temperature by the curve, its error against a reference probe at the same place; open, short, another curve, drift, good.
 
     Parameters
     ----------
@@ -144,7 +152,7 @@ def sensor_state(
     Raises
     ------
     Refused
-        A resistance below zero.
+        A resistance below zero, a reference that no such sensor meets.
 
     References
     ----------
@@ -155,25 +163,58 @@ def sensor_state(
     """
     if not resistance_ohm >= 0:
         raise Refused("A resistance can't be below zero.", "resistance_ohm")
-    ends = [resistance_of(curve, end) for end in RANGE_C]
-    if resistance_ohm > max(ends) * OPEN_FACTOR:
-        return _said(work, curve, resistance_ohm, reference_c, RANGE_C[0], "open")
-    if resistance_ohm < min(ends) / SHORT_FACTOR:
-        return _said(work, curve, resistance_ohm, reference_c, RANGE_C[1], "short")
-    celsius = _platinum_temperature(resistance_ohm) if curve == "1k platinum" else _by_steinhart(curve, resistance_ohm)
-    state: State = "good" if abs(celsius - reference_c) <= GOOD_WITHIN_K + reference_plus_minus_k else "drift"
-    return _said(work, curve, resistance_ohm, reference_c, celsius, state)
+    low, high = RANGE_C
+    if not low <= reference_c <= high:
+        raise Refused("The curve goes from {low} to {high}.", "reference_c", low=(low, "temperature"), high=(high, "temperature"))
+    if not 0 <= reference_plus_minus_k <= 10:
+        raise Refused(
+            "A probe's half-width lies between nothing and {most}.",
+            "reference_plus_minus_k",
+            most=(10.0, "temperature_difference"),
+        )
+    if resistance_ohm >= OPEN_OHM or resistance_ohm <= SHORT_OHM:
+        return _no_temperature(work, curve, resistance_ohm, "open" if resistance_ohm >= OPEN_OHM else "short")
+    within = GOOD_WITHIN_K + reference_plus_minus_k
+    celsius = _temperature_of(curve, resistance_ohm)
+    errors = {each: abs(_temperature_of(each, resistance_ohm) - reference_c) for each in CURVE_NAMES if each != curve}
+    nearest = min(errors, key=lambda each: errors[each])
+    good = abs(celsius - reference_c) <= within
+    other = None if good or errors[nearest] > within else nearest
+    if not low - BEYOND_K <= celsius <= high + BEYOND_K or (other and abs(celsius - reference_c) > BEYOND_K):
+        return _no_temperature(work, curve, resistance_ohm, "not_this_curve", other)
+    return _said(work, curve, resistance_ohm, reference_c, celsius, "good" if good else "drift", other)
+
+
+def _temperature_of(curve: Curve, ohm: float) -> float:
+    return _platinum_temperature(ohm) if curve == "1k platinum" else _by_steinhart(curve, ohm)
+
+
+def _no_temperature(work: Working, curve: Curve, ohm: float, state: State, other: Curve | None = None) -> SensorReading:
+    limit = SHORT_OHM if state == "short" else OPEN_OHM
+    work.step(
+        f"resistance of a {curve} sensor, no temperature of its curve",
+        "R",
+        "R",
+        ohm,
+        "resistance",
+        source="an open circuit shows a megohm or more, a short one less than a hundred ohm",
+        R=(ohm, "resistance"),
+        R_limit=(limit, "resistance"),
+    )
+    return SensorReading(state, other_curve=other)
 
 
 def _platinum_temperature(ohm: float) -> float:
-    low, high = -200.0, 400.0
+    low, high = -230.0, 850.0
     for _ in range(60):
         middle = (low + high) / 2
         low, high = (middle, high) if _platinum(middle) < ohm else (low, middle)
     return (low + high) / 2
 
 
-def _said(work: Working, curve: str, ohm: float, reference_c: float, celsius: float, state: State) -> SensorReading:
+def _said(
+    work: Working, curve: Curve, ohm: float, reference_c: float, celsius: float, state: State, other: Curve | None
+) -> SensorReading:
     work.step(
         f"temperature of a {curve} sensor",
         "T",
@@ -192,7 +233,7 @@ def _said(work: Working, curve: str, ohm: float, reference_c: float, celsius: fl
         T=(celsius, "temperature"),
         T_ref=(reference_c, "temperature"),
     )
-    return SensorReading(celsius, error, state)
+    return SensorReading(state, celsius, error, other)
 
 
 def error_of_resistance(curve: Curve, celsius: float, extra_ohm: float) -> float:
@@ -201,5 +242,4 @@ def error_of_resistance(curve: Curve, celsius: float, extra_ohm: float) -> float
     >>> round(error_of_resistance("1k platinum", 20.0, 4.0), 2)
     1.03
     """
-    ohm = resistance_of(curve, celsius) + extra_ohm
-    return (_platinum_temperature(ohm) if curve == "1k platinum" else _by_steinhart(curve, ohm)) - celsius
+    return _temperature_of(curve, resistance_of(curve, celsius) + extra_ohm) - celsius

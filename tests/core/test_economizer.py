@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 import pytest
 from hypothesis import assume, given
 from hypothesis import strategies as st
@@ -16,7 +18,7 @@ from fentro_core.economizer.changeover import (
 )
 from fentro_core.economizer.minimum_position import LARGEST_STEP, PositionRead, next_position
 from fentro_core.economizer.relief import door_force, relief_area
-from fentro_core.economizer.sensors import RANGE_C, error_of_resistance, resistance_of, sensor_state
+from fentro_core.economizer.sensors import CURVE_NAMES, RANGE_C, error_of_resistance, resistance_of, sensor_state
 from fentro_core.logbook.snapshot import CLIMATE_ZONES
 
 ROOM = AirState.from_rh(24.0, 0.5)
@@ -142,3 +144,37 @@ def test_a_bad_connection_reads_platinum_too_warm_and_a_thermistor_too_cold(cels
     assert error_of_resistance("1k platinum", celsius, ohm) > 0
     assert error_of_resistance("10k type II", celsius, ohm) < 0
     assert abs(error_of_resistance("10k type II", celsius, ohm)) < abs(error_of_resistance("1k platinum", celsius, ohm))
+
+
+@pytest.mark.parametrize(
+    ("curve", "ohm", "reference", "state", "other"),
+    [
+        ("1k platinum", 5e6, 20.0, "open", None),
+        ("1k platinum", 3.0, 20.0, "short", None),
+        ("1k platinum", 12_494.0, 20.0, "not_this_curve", "10k type II"),
+        ("1k platinum", 2_000.0, 20.0, "not_this_curve", None),
+        ("1k platinum", 1_090.0, 20.0, "drift", None),
+        ("10k type II", 1_078.0, 20.0, "not_this_curve", "1k platinum"),
+        ("10k type II", 5e6, -20.0, "open", None),
+        ("10k type III", 400_000.0, 20.0, "drift", None),
+        ("10k type III", 0.0, 20.0, "short", None),
+    ],
+)
+def test_what_a_resistance_says_far_off_its_curve(
+    curve: Any, ohm: float, reference: float, state: str, other: str | None
+) -> None:
+    found = sensor_state(curve, ohm, reference)
+    assert (found.state, found.other_curve) == (state, other)
+    assert (found.temperature_c is None) == (state in ("open", "short", "not_this_curve"))
+    if found.temperature_c is not None:
+        assert RANGE_C[0] - 31 < found.temperature_c < RANGE_C[1] + 31
+
+
+@given(st.sampled_from(sorted(CURVE_NAMES)), st.floats(0, 1e9), st.floats(*RANGE_C))
+def test_no_resistance_gives_a_temperature_that_no_sensor_meets(curve: Any, ohm: float, reference: float) -> None:
+    found = sensor_state(curve, ohm, reference)
+    if found.temperature_c is None:
+        assert found.error_k is None
+        assert found.state not in ("good", "drift")
+    else:
+        assert -71 < found.temperature_c < 121

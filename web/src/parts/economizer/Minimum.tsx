@@ -11,6 +11,15 @@ export default function Minimum() {
   return <WithEconomizer>{(page) => <MinimumOf page={page} />}</WithEconomizer>;
 }
 
+const HEADING = {
+  set: "Set the damper to",
+  read_apart: "Read it once more at",
+  done: "Minimum position found",
+  too_coarse: "Not settled yet; it stands at",
+  leaks_shut: "Leaks with the damper at",
+  opens_short: "Too little with the damper at",
+} as const;
+
 function MinimumOf({ page }: { page: Page }) {
   const { system } = useUnits();
   const { walk } = page;
@@ -23,7 +32,7 @@ function MinimumOf({ page }: { page: Page }) {
       {walk.next && (
         <div className="panel grid gap-4 p-4 sm:grid-cols-3">
           <div>
-            <p className="quiet">{walk.next.done ? "Minimum position found" : "Set the damper to"}</p>
+            <p className="quiet">{HEADING[walk.next.advice]}</p>
             <Figure quantity={{ value: walk.next.position, plus_minus: 0, kind: "share" }} size="large" />
             {walk.next.done && <IntoThePlan position={walk.next.position} share={walk.next.wanted_share} />}
           </div>
@@ -40,6 +49,7 @@ function MinimumOf({ page }: { page: Page }) {
           </div>
         </div>
       )}
+      {walk.says && <p className="panel p-3">{say(walk.says, system)}</p>}
       {walk.trouble && <p className="panel p-3">{say(walk.trouble, system)}</p>}
       {walk.lines.length > 0 && (
         <ol className="panel divide-y divide-base-300">
