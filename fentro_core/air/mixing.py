@@ -7,7 +7,7 @@ from typing import Any
 
 from fentro_core.air.constants import dry_bulb_of
 from fentro_core.air.saturation import saturated_ratio
-from fentro_core.air.state import AirState
+from fentro_core.air.state import AirState, same_pressure
 from fentro_core.base.calculation import calculation
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
@@ -57,6 +57,7 @@ def mix(streams: tuple[Stream, ...], work: Working = SILENT) -> Mixture:
     for index, stream in enumerate(streams):
         if not stream.dry_air_kg_per_s >= 0:
             raise Refused("A flow can't be below zero.", f"streams.{index}.dry_air_kg_per_s")
+    same_pressure(**{f"streams__{index}__air": stream.air for index, stream in enumerate(streams)})
     mass = sum(stream.dry_air_kg_per_s for stream in streams)
     if not mass > 0:
         raise Refused("Give at least one stream that flows.", "streams")

@@ -254,6 +254,26 @@ HUMIDITY_MEASURES: dict[str, Any] = {
 """The four humidity measures and how each, with dry bulb, makes a state."""
 
 
+def same_pressure(**states: AirState) -> None:
+    """Refuse states of two pressures: one site has one. Named as the inputs are; a dot for each `__`.
+
+    >>> same_pressure(entering=AirState.from_rh(24.0, 0.5), leaving=AirState.from_rh(13.0, 0.9, 83_000.0))
+    Traceback (most recent call last):
+    fentro_core.base.refusal.Refused: leaving.pressure_pa: All air of a site is at one air pressure: this differs from the first.
+    """
+    first: float | None = None
+    for name, state in states.items():
+        if first is None:
+            first = state.pressure_pa
+        elif abs(state.pressure_pa - first) > SAME_PRESSURE_PA:
+            path = f"{name.replace('__', '.')}.pressure_pa"
+            raise Refused("All air of a site is at one air pressure: this differs from the first.", path)
+
+
+SAME_PRESSURE_PA = 1.0
+"""Less is rounding of what was typed."""
+
+
 def _check(dry_bulb_c: float, pressure_pa: float) -> None:
     if not DRY_BULB_RANGE_C[0] <= dry_bulb_c <= DRY_BULB_RANGE_C[1]:
         raise _outside(*DRY_BULB_RANGE_C)

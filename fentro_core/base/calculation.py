@@ -167,25 +167,54 @@ def _with_doubt(
     """Every result with its half-width: one input moved at a time, only what it stands in read again."""
     for name, argument in arguments.items():
         plain[name] = _settled(plain[name], argument)
-    inputs = {str(number): (path, measured) for number, (path, measured) in enumerate(quantities.items())}
-    values = {key: measured.value for key, (_, measured) in inputs.items()}
+    inputs = _moved_together(quantities)
 
     def moved(**moved: float) -> dict[str, float]:
-        changed = {key: value for key, value in moved.items() if value != values[key]}
+        changed = {key: value - inputs[key].value for key, value in moved.items() if value != inputs[key].value}
         if not changed:
             return centre
-        again = dict(arguments)
-        for key, value in changed.items():
-            name, *rest = inputs[key][0]
-            again[str(name)] = _argument(found, str(name), _with(plain[str(name)], rest, value))
+        again, now = dict(arguments), dict(plain)
+        for key, by in changed.items():
+            for path in inputs[key].paths:
+                name, *rest = path
+                now[str(name)] = _with(now[str(name)], rest, quantities[path].value + by)
+                again[str(name)] = now[str(name)]
+        for name in again:
+            if again[name] is now.get(name):
+                again[name] = _argument(found, name, now[name])
         return {**centre, **_flat(found, _call(found, again, SILENT))}
 
     try:
-        return propagate(moved, {key: measured for key, (_, measured) in inputs.items()})
+        return propagate(moved, {key: each.measured for key, each in inputs.items()})
     except Refused as refusal:
         if refusal.path in inputs:
-            raise refusal.at(_dotted(inputs[refusal.path][0])) from refusal
+            raise refusal.at(_dotted(inputs[refusal.path].paths[0])) from refusal
         raise
+
+
+@dataclass(frozen=True)
+class _Input:
+    """An uncertain input and every place where it stands: one, but for what a site has only one of."""
+
+    measured: Measured
+    paths: tuple[Path, ...]
+
+    @property
+    def value(self) -> float:
+        return self.measured.value
+
+
+ONE_OF_A_SITE = "pressure_pa"
+"""All air of one site is at one pressure: wherever it stands in the inputs, it is moved together."""
+
+
+def _moved_together(quantities: Mapping[Path, Measured]) -> dict[str, _Input]:
+    inputs = {str(n): _Input(each, (path,)) for n, (path, each) in enumerate(quantities.items()) if path[-1] != ONE_OF_A_SITE}
+    shared = {path: each for path, each in quantities.items() if path[-1] == ONE_OF_A_SITE}
+    if shared:
+        widest = max(shared.values(), key=lambda each: each.plus_minus)
+        inputs[ONE_OF_A_SITE] = _Input(widest, tuple(shared))
+    return inputs
 
 
 def _with(node: Any, path: list[str | int], value: float) -> Any:

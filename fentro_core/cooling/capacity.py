@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from fentro_core.air.state import AirState
+from fentro_core.air.state import AirState, same_pressure
 from fentro_core.base.calculation import calculation
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import Json
@@ -119,8 +119,7 @@ def capacity(
     """
     if not airflow_m3s > 0:
         raise Refused("Airflow must be above zero.", "airflow_m3s")
-    if abs(entering.pressure_pa - leaving.pressure_pa) > 1:
-        raise Refused("Return and supply air must be at the same air pressure.", "leaving.pressure_pa")
+    same_pressure(entering=entering, leaving=leaving)
     flowing = entering if flow_measured_at == "return" else leaving
     dry_air = airflow_m3s / flowing.specific_volume_m3_per_kg
     total = dry_air * (entering.enthalpy_j_per_kg - leaving.enthalpy_j_per_kg)

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from fentro_core.air.state import AirState
+from fentro_core.air.pressure import SEA_LEVEL_PA, standard_pressure
+from fentro_core.air.state import AirState, same_pressure
 from fentro_core.base.calculation import calculation
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
@@ -12,9 +13,9 @@ from fentro_core.base.units import BTU_PER_LB_J_PER_KG, ENTHALPY_ZERO_SHIFT_J_PE
 from fentro_core.base.working import SILENT, Working
 from fentro_core.system.nameplate import ChangeoverMethod
 
-_WARM_DRY = ("1B", "2B", "3B", "3C", "4B", "4C", "5B", "5C", "6B", "7", "8")
+_WARM_DRY = ("0B", "1B", "2B", "3B", "3C", "4B", "4C", "5B", "5C", "6B", "7", "8")
 _COLD_MOIST = ("5A", "6A")
-_WARM_MOIST = ("1A", "2A", "3A", "4A")
+_WARM_MOIST = ("0A", "1A", "2A", "3A", "4A")
 
 FIXED_LIMIT_F: dict[str, float] = {
     **dict.fromkeys(_WARM_DRY, 75.0),
@@ -28,6 +29,21 @@ CAP_F = 75.0
 
 FIXED_ENTHALPY_J_PER_KG = 28.0 * BTU_PER_LB_J_PER_KG - ENTHALPY_ZERO_SHIFT_J_PER_KG
 """28 Btu/lb, counted from 0 °C."""
+
+NEAR_SEA_LEVEL_M = 300.0
+"""Up to here the standard's own figure holds; higher up its rule for altitude. Ours: it says "substantially different"."""
+
+
+def enthalpy_limit(pressure_pa: float = SEA_LEVEL_PA) -> float:
+    """High limit of a fixed-enthalpy changeover [J/kg]: 28 Btu/lb; at altitude the enthalpy of 75 °F and 50 % at the site.
+
+    >>> round((enthalpy_limit(standard_pressure(1830.0)) + ENTHALPY_ZERO_SHIFT_J_PER_KG) / BTU_PER_LB_J_PER_KG, 1)
+    30.7
+    """
+    if pressure_pa > standard_pressure(NEAR_SEA_LEVEL_M):
+        return FIXED_ENTHALPY_J_PER_KG
+    return AirState.from_rh(_celsius(CAP_F), 0.5, pressure_pa).enthalpy_j_per_kg
+
 
 NOT_DIFFERENTIAL_DRY_BULB = _WARM_MOIST
 
@@ -90,7 +106,7 @@ def changeover(
     method : str
         Fixed or differential, by dry bulb or by enthalpy.
     climate_zone : str
-        Of the site: 1A to 8.
+        Of the site: 0A to 8.
     outdoor, return_ : AirState
         Outdoor and return air at the site's pressure.
     limit_c : float, optional
@@ -113,6 +129,14 @@ def changeover(
         raise Refused("Set the site's climate zone first.", "climate_zone")
     if method == "differential_dry_bulb" and climate_zone in NOT_DIFFERENTIAL_DRY_BULB:
         raise Refused("Differential dry bulb is not for humid zones: cool, wet outdoor air would be let in.", "method")
+    same_pressure(outdoor=outdoor, return_=return_)
+    if limit_c is not None and not -40 <= limit_c <= 60:
+        raise Refused(
+            "A high limit lies between {low} and {high}.",
+            "limit_c",
+            low=(-40.0, "temperature"),
+            high=(60.0, "temperature"),
+        )
     zone_limit = _celsius(FIXED_LIMIT_F[climate_zone])
     limit = {
         "fixed_dry_bulb": zone_limit if limit_c is None else limit_c,
@@ -130,7 +154,7 @@ def changeover(
     )
     if method in ("fixed_dry_bulb", "differential_dry_bulb"):
         return Changeover(margin >= 0, limit, margin, 0.0, "dry bulb")
-    most = FIXED_ENTHALPY_J_PER_KG if method == "fixed_enthalpy" else return_.enthalpy_j_per_kg
+    most = enthalpy_limit(outdoor.pressure_pa) if method == "fixed_enthalpy" else return_.enthalpy_j_per_kg
     spare = work.step(
         "outdoor under its enthalpy limit",
         "dh",

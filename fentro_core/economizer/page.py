@@ -9,7 +9,14 @@ from fentro_core.base.quantity import Quantity
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Number, Sentence
 from fentro_core.economizer.audit import alarm_lines, audit_of, last_of, points_page
-from fentro_core.economizer.changeover import FIXED_LIMIT_F, METHOD_REASONS, SWITCHING_DIFFERENTIAL_K, default_method
+from fentro_core.economizer.changeover import (
+    FIXED_LIMIT_F,
+    METHOD_REASONS,
+    NOT_DIFFERENTIAL_DRY_BULB,
+    SWITCHING_DIFFERENTIAL_K,
+    default_method,
+    enthalpy_limit,
+)
 from fentro_core.economizer.configuration import (
     CHOICES,
     LABELS,
@@ -72,7 +79,7 @@ def economizer_page(snapshot: Snapshot) -> EconomizerPage:
     zone = snapshot.site.climate_zone
     revisions = _revisions(entries)
     said_settings = [entry for entry in entries if isinstance(entry.body, PlanSetting)]
-    as_found, planned = _planned(nameplate, zone, entries)
+    as_found, planned = _planned(nameplate, zone, visit.pressure_pa, entries)
     need, need_entry = last_of(entries, OutdoorNeed)
     reads, lines = _damper_reads(entries)
     day, known = _day(visit)
@@ -93,7 +100,7 @@ def economizer_page(snapshot: Snapshot) -> EconomizerPage:
         climate_zone=zone,
         method_reason=default_method(zone)[1] if zone in FIXED_LIMIT_F else None,
         methods=_methods(zone),
-        settings=_settings(as_found, said_settings, zone),
+        settings=_settings(as_found, said_settings, zone, visit.pressure_pa),
         as_found=as_found,
         planned=planned,
         fights=fights,
@@ -139,24 +146,26 @@ def planned_tests(visit: VisitContext) -> tuple[str, ...]:
     nameplate = economizer_of(visit.snapshot)
     if nameplate is None:
         return ()
-    planned = _planned(nameplate, visit.snapshot.site.climate_zone, visit.entries)[1]
+    planned = _planned(nameplate, visit.snapshot.site.climate_zone, visit.pressure_pa, visit.entries)[1]
     day = Day(pressure_pa=visit.pressure_pa)
     return tuple(step.key for step in _plan(planned, day, Wanted(), _fights(planned))[0])
 
 
-def _planned(nameplate: RooftopNameplate, zone: str, entries: list[Entry]) -> tuple[Configuration, Configuration]:
+def _planned(
+    nameplate: RooftopNameplate, zone: str, pressure_pa: float, entries: list[Entry]
+) -> tuple[Configuration, Configuration]:
     """The configuration as found, and as planned."""
     saved = next((entry.body.document for entry in entries if isinstance(entry.body, SavedConfiguration)), None)
     said_settings = [entry for entry in entries if isinstance(entry.body, PlanSetting)]
-    as_found = _with(saved or _usual(nameplate, zone), said_settings, "as_found")
+    as_found = _with(saved or _usual(nameplate, zone, pressure_pa), said_settings, "as_found")
     return as_found, _with(as_found, said_settings, "planned")
 
 
-def _usual(nameplate: RooftopNameplate, zone: str) -> Configuration:
+def _usual(nameplate: RooftopNameplate, zone: str, pressure_pa: float) -> Configuration:
     """What is assumed of a controller until its configuration is read or typed."""
     method = nameplate.changeover or (default_method(zone)[0] if zone in FIXED_LIMIT_F else "fixed_dry_bulb")
     limit = (FIXED_LIMIT_F[zone] - 32) / 1.8 if zone in FIXED_LIMIT_F and "dry_bulb" in method else Configuration().high_limit_c
-    return Configuration(model="", changeover=method, high_limit_c=limit)
+    return Configuration(model="", changeover=method, high_limit_c=limit, high_limit_j_per_kg=enthalpy_limit(pressure_pa))
 
 
 def _with(start: Configuration, said_settings: list[Entry], stage: str) -> Configuration:
@@ -188,7 +197,7 @@ def _methods(zone: str) -> tuple[MethodLine, ...]:
     default = default_method(zone)[0] if zone in FIXED_LIMIT_F else ""
     lines = []
     for key, reason in METHOD_REASONS.items():
-        allowed = key != "differential_dry_bulb" or zone not in ("1A", "2A", "3A", "4A")
+        allowed = key != "differential_dry_bulb" or zone not in NOT_DIFFERENTIAL_DRY_BULB
         limit = (
             Number((FIXED_LIMIT_F[zone] - 32) / 1.8, "temperature") if key == "fixed_dry_bulb" and zone in FIXED_LIMIT_F else None
         )
@@ -196,12 +205,12 @@ def _methods(zone: str) -> tuple[MethodLine, ...]:
     return tuple(lines)
 
 
-def _settings(as_found: Configuration, said_settings: list[Entry], zone: str) -> tuple[SettingLine, ...]:
+def _settings(as_found: Configuration, said_settings: list[Entry], zone: str, pressure_pa: float) -> tuple[SettingLine, ...]:
     last: dict[tuple[str, str], Entry] = {}
     for entry in said_settings:
         if isinstance(entry.body, PlanSetting):
             last[entry.body.setting, entry.body.stage] = entry
-    proposals = _proposals(zone)
+    proposals = _proposals(zone, pressure_pa)
     lines = []
     for key, (name, kind) in LABELS.items():
         stages = [_value(last.get((key, stage)), kind) for stage in ("as_found", "planned", "as_left")]
@@ -223,7 +232,7 @@ def _plain(value: float | str | bool, kind: str) -> SettingValue:
     return SettingValue(said(value))
 
 
-def _proposals(zone: str) -> dict[str, SettingValue]:
+def _proposals(zone: str, pressure_pa: float) -> dict[str, SettingValue]:
     """What the climate zone proposes, with its reason."""
     if zone not in FIXED_LIMIT_F:
         return {}
@@ -233,6 +242,11 @@ def _proposals(zone: str) -> dict[str, SettingValue]:
         limit = Number((FIXED_LIMIT_F[zone] - 32) / 1.8, "temperature")
         words = f"High limit of zone {zone} after the usual energy standard (2019 edition); local code rules."
         proposed["high_limit_c"] = SettingValue(number=limit, why=Sentence.of(words))
+    if method == "fixed_enthalpy":
+        words = "Enthalpy limit after the usual energy standard, at this site's air pressure; local code rules."
+        proposed["high_limit_j_per_kg"] = SettingValue(
+            number=Number(enthalpy_limit(pressure_pa), "enthalpy"), why=Sentence.of(words)
+        )
     for key, (value, kind, words) in _ALWAYS_PROPOSED.items():
         proposed[key] = SettingValue(number=Number(value, kind), why=Sentence.of(words))
     return proposed

@@ -8,7 +8,7 @@ from fentro_core.air.constants import CP_DRY_AIR, heat_capacity, vapour_enthalpy
 from fentro_core.air.pressure import SEA_LEVEL_PA
 from fentro_core.air.state import AirState
 from fentro_core.base.refusal import Refused
-from fentro_core.economizer.changeover import CAP_F, FIXED_ENTHALPY_J_PER_KG, FIXED_LIMIT_F, NOT_DIFFERENTIAL_DRY_BULB
+from fentro_core.economizer.changeover import CAP_F, FIXED_LIMIT_F, NOT_DIFFERENTIAL_DRY_BULB, enthalpy_limit
 from fentro_core.economizer.weather import WeatherYear
 from fentro_core.system.nameplate import ChangeoverMethod
 
@@ -73,12 +73,12 @@ def hours_of_year(
         raise Refused("A sensor's error can't be below zero.", "sensor_k" if sensor_k < 0 else "sensor_rh")
     back = return_air or AirState.from_rh(24.0, 0.5, SEA_LEVEL_PA)
     zone_limit = (FIXED_LIMIT_F[climate_zone] - 32) / 1.8 if limit_c is None else limit_c
-    cap = (CAP_F - 32) / 1.8
+    cap, fixed = (CAP_F - 32) / 1.8, enthalpy_limit(back.pressure_pa)
     air = _hours(year, back.pressure_pa, cooling_from_c, hours)
     found = []
     for method in METHODS:
         dry = {"fixed_dry_bulb": zone_limit, "differential_dry_bulb": back.dry_bulb_c}.get(method, cap)
-        wet = {"fixed_enthalpy": FIXED_ENTHALPY_J_PER_KG, "differential_enthalpy": back.enthalpy_j_per_kg}.get(method, 1e12)
+        wet = {"fixed_enthalpy": fixed, "differential_enthalpy": back.enthalpy_j_per_kg}.get(method, 1e12)
         both = 2**0.5 if method.startswith("differential") else 1.0
         free = lost = mis_spent = 0
         for celsius, enthalpy, per_k, per_rh in air:

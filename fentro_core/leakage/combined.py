@@ -19,6 +19,8 @@ NARROWEST_SHARE = 0.05
 USUAL_LIMIT_M3S_PER_M2 = 4.0 * CFM_M3S / (100 * FOOT_M**2)
 """4 cfm at 25 Pa per 100 sq ft of floor, all ducts together. The user picks; a local code rules."""
 
+DISAGREEMENT = "leak:the two balances disagree"
+
 EXPLAINS_DISAGREEMENT = (
     "Mixed air in layers: read more points across the filter rack.",
     "The air around the duct read in the wrong place, or the duct runs through two spaces.",
@@ -39,6 +41,9 @@ class Share:
 def combine(by_heat: Measured | None, by_moisture: Measured | None) -> Share | None:
     """Weighted by inverse variance where both are there; None without any.
 
+    Where they differ by more than both can explain, neither is known to be the right one: the answer is their middle, and its
+    half-width reaches to both.
+
     >>> both = combine(Measured(0.08, {"a": 0.01}), Measured(0.10, {"b": 0.03}))
     >>> round(both.share.value, 3), round(both.share.plus_minus, 4), both.agree
     (0.082, 0.0095, True)
@@ -48,10 +53,13 @@ def combine(by_heat: Measured | None, by_moisture: Measured | None) -> Share | N
         return None
     if len(found) == 1:
         return Share(found[0], True)
+    difference = found[0] - found[1]
+    if abs(difference.value) > difference.plus_minus:
+        middle = weighted_sum([(0.5, each) for each in found])
+        return Share(Measured(middle.value, {**middle.parts, DISAGREEMENT: abs(difference.value) / 2}), False)
     weights = [1 / max(each.plus_minus, 1e-6) ** 2 for each in found]
     together = weighted_sum([(weight / sum(weights), each) for weight, each in zip(weights, found, strict=True)])
-    difference = found[0] - found[1]
-    return Share(together, abs(difference.value) <= difference.plus_minus)
+    return Share(together, True)
 
 
 def come_back(grille: AirState, around: AirState) -> Sentence:

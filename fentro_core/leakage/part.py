@@ -17,6 +17,7 @@ from fentro_core.instruments.station_air import StationAir
 from fentro_core.leakage import return_side
 from fentro_core.leakage.causes import CAUSES
 from fentro_core.leakage.combined import (
+    DISAGREEMENT,
     EXPLAINS_DISAGREEMENT,
     LEAKS_FROM_SHARE,
     NARROWEST_SHARE,
@@ -161,7 +162,9 @@ def _tested(context: Context, opened: tuple[Sentence, ...], test: _Test) -> Leak
     inputs = test.inputs
     try:
         central = test.leak(working, **{name: value.value for name, value in inputs.items()})
-        fields = propagate(lambda **given: _numbers(test.leak(silent, **given)), inputs)
+        told = _numbers(central)
+        fields = propagate(lambda **given: {**told, **_numbers(test.leak(silent, **given))}, inputs)
+        fields = {name: fields[name] for name in told}
     except Refused as refusal:
         return LeakPage(opened, True, (), come_back=refusal.sentence)
     by_heat = fields["share_by_heat"] if central.heat_usable else None
@@ -169,8 +172,9 @@ def _tested(context: Context, opened: tuple[Sentence, ...], test: _Test) -> Leak
     both = combine(by_heat, by_moisture)
     if both is None:
         return LeakPage(opened, True, ())
-    mark, words = _verdict(both.share)
-    results = [context.keep("leak_share", both.share, working, _weights(by_heat, by_moisture))]
+    mark, words = _verdict(both)
+    context.readings.labels[DISAGREEMENT] = "The two balances disagree"
+    results = [context.keep("leak_share", both.share, working, _weights(both, by_heat, by_moisture))]
     if by_heat:
         remark = None if test.duct else Sentence.of("Without the duct's size nothing is taken off for its wall: an upper figure.")
         results.append(context.keep("leak_by_heat", by_heat, working, remark))
@@ -209,25 +213,27 @@ def _costs(context: Context, test: _Test, fields: dict[str, Measured], share: Me
     leak = propagate(lambda f, v: {"leak": max(f, 0.0) * v}, {"f": share, "v": test.flow})["leak"]
     found = [context.keep("leak_flow", leak)]
     by_one = fields["leak_m3s_from_heat"]
-    if test.static is not None and test.static.value and by_one.value > 0:
+    if "leak_at_25pa_m3s" in fields and by_one.value > 0:
         inputs = {"leak": leak, "at25": fields["leak_at_25pa_m3s"], "hole": fields["opening_area_m2"], "by_one": by_one}
         moved = propagate(lambda leak, at25, hole, by_one: {"at25": leak * at25 / by_one, "hole": leak * hole / by_one}, inputs)
         found.append(context.keep("leak_at_25pa", moved["at25"]))
         found.append(context.keep("leak_opening", moved["hole"]))
-    lost = fields["capacity_share_lost"]
-    found.append(context.keep("capacity_lost", lost))
-    wall, load = fields["wall_gain_w"], fields["leak_load_w"]
-    if abs(load.value + wall.value) > 1:
-        split = propagate(
-            lambda lost, wall, load: {"leak": lost * load / (load + wall), "wall": lost * wall / (load + wall)},
-            {"lost": lost, "wall": wall, "load": load},
+    if "capacity_share_lost" in fields:
+        lost = propagate(
+            lambda share, drawn, wall, given: {
+                "capacity_lost": -(max(share, 0.0) * drawn + wall) / given,
+                "lost_to_leak": -max(share, 0.0) * drawn / given,
+                "lost_to_wall": -wall / given,
+            },
+            {"share": share, "drawn": fields["drawn_in_w"], "wall": fields["wall_gain_w"], "given": fields["given_w"]},
         )
-        found.append(context.keep("lost_to_leak", split["leak"]))
-        found.append(context.keep("lost_to_wall", split["wall"]))
+        found += [context.keep(key, lost[key]) for key in ("capacity_lost", "lost_to_leak", "lost_to_wall")]
     return found
 
 
-def _weights(by_heat: Measured | None, by_moisture: Measured | None) -> Sentence:
+def _weights(both: Share, by_heat: Measured | None, by_moisture: Measured | None) -> Sentence:
+    if by_heat and by_moisture and not both.agree:
+        return Sentence.of("The two answers disagree: halfway between them, and as unsure as they are apart.")
     if by_heat and by_moisture:
         return Sentence.of("Both answers together, each weighted by how well it is known.")
     if by_heat:
@@ -235,11 +241,14 @@ def _weights(by_heat: Measured | None, by_moisture: Measured | None) -> Sentence
     return Sentence.of("By moisture alone: it is too nearly as warm around the duct as in the room.")
 
 
-def _verdict(share: Measured) -> tuple[Mark, Sentence]:
+def _verdict(both: Share) -> tuple[Mark, Sentence]:
+    share = both.share
     number = {"share": (share.value, "share"), "width": (share.plus_minus, "share")}
     if share.high < 0:
         return "off", Sentence.of("The share comes out at {share}: below zero can't be. One of the readings is wrong.", **number)
     verdict = judge(share, None, LEAKS_FROM_SHARE)
+    if not both.agree and verdict.mark != "off":
+        return "too_close", Sentence.of("{share} ±{width} drawn in: heat and moisture tell two stories.", **number)
     if verdict.mark == "off":
         words = "{share} ±{width} of the air is drawn in from around the duct. Find the gap and seal it."
         return "off", Sentence.of(words, **number)

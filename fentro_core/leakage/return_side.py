@@ -7,7 +7,7 @@ from math import sqrt
 from typing import Literal
 
 from fentro_core.air.constants import heat_capacity
-from fentro_core.air.state import AirState
+from fentro_core.air.state import AirState, same_pressure
 from fentro_core.base.calculation import calculation
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
@@ -15,6 +15,12 @@ from fentro_core.base.working import SILENT, Working
 LEAST_DIFFERENCE_K = 8.0
 LEAST_DIFFERENCE_RATIO = 0.002
 """The test needs one of these between room and surroundings: 8 K, or 2 g/kg."""
+
+LEAST_GIVEN_J_PER_KG = 1000.0
+"""Where the unit gives the air less than this, nothing can be said to be lost of it. Ours."""
+
+LEAST_STATIC_PA = 1.0
+"""Below this no figure at 25 Pa follows: a tube's noise is as large. Ours."""
 
 FLOW_EXPONENT = 0.60
 """Of the flow through leaks, by pressure."""
@@ -36,18 +42,27 @@ class ReturnRun:
 
 @dataclass(frozen=True)
 class ReturnLeak:
-    """Shares of the air drawn in, by each balance; the flow; what comes through the wall; what is lost; at 25 Pa; the hole."""
+    """Shares of the air drawn in, by each balance; the flow; what comes through the wall; what is lost.
 
-    share_by_heat: float
-    share_by_moisture: float
+    A share is missing where the difference is under half of what its balance needs.
+
+    `capacity_share_lost` and what follows is missing where the supply is like the mixed air: nothing is given that could be
+    lost. At 25 Pa and the opening are missing without a static pressure. `drawn_in_w`: what all air being drawn in would bring;
+    `given_w`: what the unit gives to the mixed air, below zero in cooling: with any share of one's own they give its cost.
+    """
+
+    share_by_heat: float | None
+    share_by_moisture: float | None
     heat_usable: bool
     moisture_usable: bool
     wall_gain_w: float
     leak_load_w: float
-    capacity_share_lost: float
+    capacity_share_lost: float | None
     leak_m3s_from_heat: float
-    leak_at_25pa_m3s: float
-    opening_area_m2: float
+    leak_at_25pa_m3s: float | None
+    opening_area_m2: float | None
+    drawn_in_w: float
+    given_w: float
 
 
 def heat_is_usable(grille: AirState, around: AirState) -> bool:
@@ -99,7 +114,12 @@ def return_leak(
     Raises
     ------
     Refused
-        Room and surroundings are too much alike: neither balance says anything. A flow of zero or below.
+        Room and surroundings are too much alike: neither balance says anything. A flow of zero or below, states of two
+        pressures, a run without length, size or wall.
+
+    Notes
+    -----
+    Opening: the air drawn in, at its own density, through a hole of coefficient 0.6.
 
     References
     ----------
@@ -107,6 +127,12 @@ def return_leak(
     """
     if not airflow_m3s > 0:
         raise Refused("Airflow must be above zero.", "airflow_m3s")
+    same_pressure(grille=grille, mixed=mixed, around=around, supply=supply)
+    for name, most in (("length_m", 1e3), ("perimeter_m", 100.0), ("resistance_m2k_per_w", 100.0)) if duct else ():
+        if not 0 < getattr(duct, name) <= most:
+            raise Refused("This must be above zero, and not beyond any duct.", f"duct.{name}")
+    if static_pa is not None and not -5000 <= static_pa <= 5000:
+        raise Refused("No return duct is under such a pressure.", "static_pa")
     heat, moisture = heat_is_usable(grille, around), moisture_is_usable(grille, around)
     if not heat and not moisture:
         raise Refused(
@@ -118,19 +144,25 @@ def return_leak(
     per_kelvin = mass * heat_capacity(grille.humidity_ratio)
     warmer = around.dry_bulb_c - (grille.dry_bulb_c + mixed.dry_bulb_c) / 2
     wall = duct.length_m * duct.perimeter_m / duct.resistance_m2k_per_w * warmer if duct else 0.0
-    by_heat = ((mixed.dry_bulb_c - grille.dry_bulb_c) - wall / per_kelvin) / (around.dry_bulb_c - grille.dry_bulb_c or 1e-9)
-    by_moisture = (mixed.humidity_ratio - grille.humidity_ratio) / (around.humidity_ratio - grille.humidity_ratio or 1e-9)
-    lost = (mixed.enthalpy_j_per_kg - grille.enthalpy_j_per_kg) / (mixed.enthalpy_j_per_kg - supply.enthalpy_j_per_kg or 1e-9)
+    by_heat = by_moisture = None
+    if abs(around.dry_bulb_c - grille.dry_bulb_c) >= LEAST_DIFFERENCE_K / 2:
+        by_heat = ((mixed.dry_bulb_c - grille.dry_bulb_c) - wall / per_kelvin) / (around.dry_bulb_c - grille.dry_bulb_c)
+    if abs(around.humidity_ratio - grille.humidity_ratio) >= LEAST_DIFFERENCE_RATIO / 2:
+        by_moisture = (mixed.humidity_ratio - grille.humidity_ratio) / (around.humidity_ratio - grille.humidity_ratio)
     load = mass * (mixed.enthalpy_j_per_kg - grille.enthalpy_j_per_kg)
-    leak = max(by_heat if heat else by_moisture, 0.0) * airflow_m3s
-    at_25 = opening = 0.0
-    if static_pa is not None and static_pa != 0:
+    given = mass * (supply.enthalpy_j_per_kg - mixed.enthalpy_j_per_kg)
+    lost = -load / given if abs(given) >= mass * LEAST_GIVEN_J_PER_KG else None
+    share = max((by_heat if heat else by_moisture) or 0.0, 0.0)
+    leak = share * airflow_m3s
+    at_25 = opening = None
+    if static_pa is not None and abs(static_pa) >= LEAST_STATIC_PA:
         pressure = abs(static_pa) * (0.5 if where == "spread" else 1.0)
         at_25 = leak * (REFERENCE_PA / pressure) ** FLOW_EXPONENT
-        opening = leak / (DISCHARGE * sqrt(2 * pressure * around.specific_volume_m3_per_kg))
+        drawn_in = share * mass * around.specific_volume_m3_per_kg
+        opening = drawn_in / (DISCHARGE * sqrt(2 * pressure / around.density_kg_per_m3))
     t_g, t_m, t_a = ((state.dry_bulb_c, "temperature") for state in (grille, mixed, around))
     w_g, w_m, w_a = ((state.humidity_ratio, "humidity_ratio") for state in (grille, mixed, around))
-    if moisture:
+    if by_moisture is not None and moisture:
         work.step(
             "share by moisture",
             "f_w",
@@ -143,7 +175,7 @@ def return_leak(
             W_g=w_g,
             W_a=w_a,
         )
-    if heat:
+    if by_heat is not None and heat:
         work.step(
             "share by heat",
             "f_t",
@@ -167,4 +199,6 @@ def return_leak(
         leak_m3s_from_heat=leak,
         leak_at_25pa_m3s=at_25,
         opening_area_m2=opening,
+        drawn_in_w=mass * (around.enthalpy_j_per_kg - grille.enthalpy_j_per_kg),
+        given_w=given,
     )

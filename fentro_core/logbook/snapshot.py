@@ -17,7 +17,10 @@ from fentro_core.system.nameplate import Nameplate
 
 FORMAT = "fentro.visit"
 VERSION = 1
-CLIMATE_ZONES = tuple(["1A", "1B", "2A", "2B", "3A", "3B", "3C", "4A", "4B", "4C", "5A", "5B", "5C", "6A", "6B", "7", "8"])
+CLIMATE_ZONES = (
+    *("0A", "0B", "1A", "1B", "2A", "2B", "3A", "3B", "3C"),
+    *("4A", "4B", "4C", "5A", "5B", "5C", "6A", "6B", "7", "8"),
+)
 """Climate zones of the usual energy standard: number for heat and cold, letter for moist, dry, marine."""
 
 

@@ -241,9 +241,11 @@ def test_a_leak_near_the_unit_sees_all_of_the_static() -> None:
     spread = leaking(0.1)
     room, attic = AirState.from_rh(24.5, 0.5), AirState.from_humidity_ratio(46.0, 0.0165)
     assert spread.leak_at_25pa_m3s == pytest.approx(spread.leak_m3s_from_heat * (25 / 31) ** 0.6)
-    hole = spread.leak_m3s_from_heat / (0.6 * math.sqrt(2 * 31 * attic.specific_volume_m3_per_kg))
-    assert spread.opening_area_m2 == pytest.approx(hole)
-    assert leaking(0.1, static=None).leak_at_25pa_m3s == 0.0
+    mixed = 0.66 / spread.drawn_in_w * (attic.enthalpy_j_per_kg - room.enthalpy_j_per_kg)
+    drawn_in = spread.leak_m3s_from_heat / mixed * attic.specific_volume_m3_per_kg
+    assert spread.opening_area_m2 == pytest.approx(drawn_in / (0.6 * math.sqrt(2 * 31 / attic.density_kg_per_m3)))
+    assert leaking(0.1, static=None).leak_at_25pa_m3s is None
+    assert leaking(0.1, static=0.0).opening_area_m2 is None
     assert room.humidity_ratio < attic.humidity_ratio
 
 

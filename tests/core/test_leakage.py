@@ -9,13 +9,15 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fentro_core.air import AirState
+from fentro_core.base.calculation import run
 from fentro_core.base.measured import Measured
+from fentro_core.base.refusal import Refused
 from fentro_core.base.units import CFM_M3S
 from fentro_core.leakage.combined import combine, come_back, limit_at_25pa
 from fentro_core.leakage.page import LeakPage
 from fentro_core.logbook.snapshot import read_snapshot
 from fentro_core.visit.work_up import work_up
-from tests.core.visits import air, entry, flow, reading, snapshot, started
+from tests.core.visits import air, entry, flow, reading, snapshot, started, worked
 
 DUCT = {"length_m": 7.0, "perimeter_m": 1.45, "resistance_m2k_per_w": 1.06}
 
@@ -104,8 +106,12 @@ def test_together_they_lie_between_and_are_surer_than_either(one: float, w1: flo
     both = combine(Measured(one, {"a": w1}), Measured(other, {"b": w2}))
     assert both
     assert min(one, other) - 1e-9 <= both.share.value <= max(one, other) + 1e-9
-    assert both.share.plus_minus <= min(w1, w2) + 1e-12
     assert both.agree == (abs(one - other) <= (w1**2 + w2**2) ** 0.5)
+    if both.agree:
+        assert both.share.plus_minus <= min(w1, w2) + 1e-12
+    else:
+        assert both.share.low <= min(one, other) + 1e-9
+        assert both.share.high >= max(one, other) - 1e-9
     alone = combine(None, Measured(other, {"b": w2}))
     assert alone
     assert alone.share.value == other
@@ -173,3 +179,69 @@ def test_in_heating_the_signs_turn() -> None:
     found = page(cold, heating_input_w=23_500.0, rise_low_k=19.4, rise_high_k=36.1)
     assert number(found, "leak_by_heat").value == pytest.approx(2.5 / 20.5, rel=0.02)
     assert number(found, "capacity_lost").value > 0
+
+
+def test_two_stories_are_not_averaged_into_a_sure_one() -> None:
+    """4 ±1 and 16 ±3 is not 5 ±1."""
+    both = combine(Measured(0.04, {"heat": 0.01}), Measured(0.16, {"moisture": 0.03}))
+    assert both
+    assert not both.agree
+    assert both.share.value == pytest.approx(0.10)
+    assert 0.06 < both.share.plus_minus < 0.07
+
+
+def test_the_loss_beside_a_share_is_the_loss_of_that_share() -> None:
+    """Share drawn in times what that air brings, and the wall, over what the unit gives."""
+    worked_out = worked(snapshot(leaky(0.15)))
+    values = {key: worked_out.measured[key].value for key in ("leak_share", "capacity_lost", "lost_to_leak", "lost_to_wall")}
+    assert values["capacity_lost"] == pytest.approx(values["lost_to_leak"] + values["lost_to_wall"])
+    grille, around, supply = AirState(24.5, 0.0096), AirState(46.0, 0.02), AirState.from_rh(13.5, 0.92)
+    mixed = AirState(0.85 * 24.5 + 0.15 * 46.0, 0.85 * 0.0096 + 0.15 * 0.02)
+    brought = around.enthalpy_j_per_kg - grille.enthalpy_j_per_kg
+    given = mixed.enthalpy_j_per_kg - supply.enthalpy_j_per_kg
+    assert values["lost_to_leak"] == pytest.approx(values["leak_share"] * brought / given, rel=0.01)
+
+
+STATES: dict[str, Any] = {
+    "grille": {"dry_bulb_c": 24.5, "humidity_ratio": 0.0096},
+    "mixed": {"dry_bulb_c": 26.5, "humidity_ratio": 0.0099},
+    "around": {"dry_bulb_c": 46.0, "humidity_ratio": 0.0135},
+    "supply": {"dry_bulb_c": 13.5, "relative_humidity": 0.92},
+    "airflow_m3s": 0.66,
+}
+
+
+@pytest.mark.parametrize(
+    ("change", "path"),
+    [
+        ({"duct": {**DUCT, "resistance_m2k_per_w": 0}}, "duct.resistance_m2k_per_w"),
+        ({"duct": {**DUCT, "length_m": -1}}, "duct.length_m"),
+        ({"duct": {**DUCT, "perimeter_m": 0.0}}, "duct.perimeter_m"),
+        ({"around": {**STATES["around"], "pressure_pa": 83_000}}, "around.pressure_pa"),
+        ({"around": {"dry_bulb_c": 25.0, "humidity_ratio": 0.0097}}, "around"),
+        ({"static_pa": 9_000}, "static_pa"),
+        ({"airflow_m3s": -0.1}, "airflow_m3s"),
+    ],
+)
+def test_a_leak_test_that_cannot_be_is_refused_at_its_field(change: dict[str, Any], path: str) -> None:
+    with pytest.raises(Refused) as refused:
+        run("leakage.return_side", {**STATES, **change})
+    assert refused.value.path == path
+
+
+def test_what_cannot_be_told_is_left_out_not_made_up() -> None:
+    """Equal temperatures, or a supply like the mixed air, gave shares of a thousand million."""
+    alike = run("leakage.return_side", {**STATES, "around": {"dry_bulb_c": 24.5, "humidity_ratio": 0.0135}})["result"]
+    assert alike["share_by_heat"] is None
+    assert alike["share_by_moisture"]["value"] == pytest.approx(0.077, abs=0.001)
+    resting = run("leakage.return_side", {**STATES, "supply": STATES["mixed"]})["result"]
+    assert resting["capacity_share_lost"] is None
+    assert resting["leak_at_25pa_m3s"] is None
+    assert resting["share_by_heat"]["value"] == pytest.approx(0.093, abs=0.001)
+
+
+def test_opening_is_that_of_the_air_drawn_in() -> None:
+    """By hand: share of the mass, at the attic's density, through a hole of 0.6 at half of the static."""
+    found = run("leakage.return_side", {**STATES, "duct": DUCT, "static_pa": -62.0})["result"]
+    assert found["opening_area_m2"]["kind"] == "opening"
+    assert 0.008 < found["opening_area_m2"]["value"] < 0.013
