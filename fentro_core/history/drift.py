@@ -8,15 +8,13 @@ from typing import Literal
 
 from fentro_core.base.calculation import calculation
 from fentro_core.base.refusal import Refused
+from fentro_core.base.student import t_95
 from fentro_core.base.working import SILENT, Working
 
 LEAST_VISITS = 3
 YEAR_DAYS = 365.25
 
 Direction = Literal["up", "down", "none", "too_few"]
-
-_T95 = (12.71, 4.30, 3.18, 2.78, 2.57, 2.45, 2.36, 2.31, 2.26, 2.23)
-"""Student's t at 95 % for 1 to 10 degrees of freedom; beyond, 2.1 is near enough."""
 
 
 @dataclass(frozen=True)
@@ -46,8 +44,8 @@ class Drift:
 def drift(points: tuple[HistoryPoint, ...], work: Working = SILENT) -> Drift:
     """Weighted straight line through the visits; drifting when its slope is larger than its own 95 % half-width.
 
-    Each visit weighs by its half-width. Where the visits scatter more than their half-widths allow, the scatter decides,
-    with Student's t for the few visits there are. Fewer than three visits tell no drift.
+    Each visit weighs by its half-width. The slope's own half-width is the larger of two: by the visits' half-widths, and by
+    their scatter about the line with Student's t for the few visits there are. Fewer than three visits tell no drift.
 
     Parameters
     ----------
@@ -67,8 +65,9 @@ def drift(points: tuple[HistoryPoint, ...], work: Working = SILENT) -> Drift:
     >>> drift(falling).direction, drift(falling[:2]).direction
     ('down', 'too_few')
     """
-    if any(point.plus_minus < 0 for point in points):
-        raise Refused("A half-width can't be below zero.", "points")
+    for index, point in enumerate(points):
+        if not point.plus_minus >= 0:
+            raise Refused("A half-width can't be below zero.", f"points.{index}.plus_minus")
     first = min((point.days for point in points), default=0.0)
     span = max((point.days for point in points), default=0.0) - first
     if len(points) < LEAST_VISITS or span <= 0:
@@ -85,8 +84,8 @@ def drift(points: tuple[HistoryPoint, ...], work: Working = SILENT) -> Drift:
     free = len(points) - 2
     misfit = sum(w * (p.value - mean - slope * (p.days - mean_day)) ** 2 for w, p in zip(weights, points, strict=True)) / free
     from_widths = 2 / sqrt(spread)
-    from_scatter = (_T95[free - 1] if free <= len(_T95) else 2.1) * sqrt(misfit / spread)
-    width = max(from_widths, from_scatter) if misfit > 1 else from_widths
+    from_scatter = t_95(free) * sqrt(misfit / spread)
+    width = max(from_widths, from_scatter)
     change, plus_minus = slope * span, width * span
     direction: Direction = "none" if abs(change) <= plus_minus else "up" if change > 0 else "down"
     work.step(

@@ -7,6 +7,7 @@ from math import sqrt
 
 from fentro_core.base.calculation import calculation
 from fentro_core.base.refusal import Refused
+from fentro_core.base.student import t_95
 from fentro_core.base.working import SILENT, Working
 
 
@@ -33,20 +34,37 @@ def weights_of(velocities: list[float | None]) -> list[float]:
     return [velocity / sum(known) for velocity in known]
 
 
-def scatter_half_width(values: list[float], weights: list[float]) -> float:
-    """95 % half-width of a weighted mean from the scatter of its points: ``2 s / sqrt(n)`` for equal weights.
+USUAL_COUNTS_AS = 2
+"""What is known of a place's usual scatter counts as much as so many points more. Ours."""
+
+
+def scatter_half_width(values: list[float], weights: list[float], usual: float = 0.0) -> float:
+    """95 % half-width of a weighted mean from the scatter of its points: ``t s / sqrt(n)`` for equal weights.
+
+    `usual`: how far (95 %) one point ordinarily lies from the mean of such a place. It is pooled with the scatter seen, for two
+    points alone say next to nothing of it; one point has all of it.
 
     >>> round(scatter_half_width([24.0, 25.0], [0.5, 0.5]), 3)
-    1.0
+    6.353
+    >>> round(scatter_half_width([24.0, 25.0], [0.5, 0.5], usual=0.8), 3), scatter_half_width([24.0], [1.0], usual=0.8)
+    (1.186, 0.8)
     """
     if len(values) < 2:
-        return 0.0
+        return usual
     mean = sum(weight * value for weight, value in zip(weights, values, strict=True))
     square = sum(weight * (value - mean) ** 2 for weight, value in zip(weights, values, strict=True))
     effective = 1 / sum(weight * weight for weight in weights)
     if effective <= 1:
         return 0.0
-    return 2 * sqrt(square * effective / (effective - 1)) / sqrt(effective)
+    freedom = effective - 1
+    seen = square * effective / freedom
+    known = USUAL_COUNTS_AS if usual > 0 else 0
+    pooled = (known * (usual / NORMAL_95) ** 2 + freedom * seen) / (known + freedom)
+    return t_95(known + freedom) * sqrt(pooled / effective)
+
+
+NORMAL_95 = 1.96
+"""Half-width at 95 % of a normal distribution, in standard deviations."""
 
 
 @calculation("measuring.average", "Average of several points, with spread")
@@ -54,6 +72,7 @@ def average(
     values: tuple[float, ...],
     velocities_m_per_s: tuple[float, ...] = (),
     ask_over: float = 1.5,
+    usual_plus_minus: float = 0.0,
     work: Working = SILENT,
 ) -> Average:
     """Mean of the points at one station, weighted by local velocity where that is given for each.
@@ -65,16 +84,19 @@ def average(
     velocities_m_per_s : tuple of float, optional
         Local velocity [m/s] of each point, all above zero.
     ask_over : float
-        A spread over this asks for more points: 1.5 K for temperatures.
+        A spread over this asks for more points: 1.5 K for temperatures; zero or more.
+    usual_plus_minus : float
+        How far (95 %) one point ordinarily lies from the mean there, zero or more; 0 where nothing is known of the place.
 
     Raises
     ------
     Refused
-        No value, a velocity missing, or air that flows back.
+        No value, a velocity missing, air that flows back, a limit or half-width below zero.
 
     References
     ----------
-    Mean weighed by velocity, as the flow carries the heat; t distribution for the mean's half-width.
+    Mean weighed by velocity, as the flow carries the heat; Student, The probable error of a mean, Biometrika 6 (1908); the usual
+    scatter pooled with the one seen, as two points more (ours).
 
     >>> average((24.0, 25.0, 26.2)).read_more
     True
@@ -85,8 +107,12 @@ def average(
         raise Refused("Give a velocity for each point, or none.", "velocities_m_per_s")
     if any(velocity <= 0 for velocity in velocities_m_per_s):
         raise Refused("Velocities must be above zero: air that flows back can't be a weight.", "velocities_m_per_s")
+    for name, given in (("ask_over", ask_over), ("usual_plus_minus", usual_plus_minus)):
+        if not given >= 0:
+            raise Refused("This can't be below zero.", name)
     weights = weights_of(list(velocities_m_per_s) or [None] * len(values))
     mean = sum(weight * value for weight, value in zip(weights, values, strict=True))
     spread = max(values) - min(values)
     work.step("mean", "m", "sum(w * x)", mean, "ratio", n=(float(len(values)), "ratio"))
-    return Average(mean, spread, scatter_half_width(list(values), weights), len(values), spread > ask_over)
+    width = scatter_half_width(list(values), weights, usual_plus_minus)
+    return Average(mean, spread, width, len(values), spread > ask_over)

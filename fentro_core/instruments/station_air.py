@@ -6,10 +6,21 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 
+from fentro_core.air.saturation import saturated_ratio
 from fentro_core.air.state import AirState
 from fentro_core.base.measured import Measured, weighted_sum
 from fentro_core.base.refusal import Refused
 from fentro_core.instruments.averaging import scatter_half_width, weights_of
+
+LAYERS_K = {"return": 0.8, "supply": 1.0, "mixed": 1.0}
+"""How far (95 %) one point of a duct ordinarily lies from the mean of all its layers [K], by station. Ours."""
+
+HEATED_LAYERS_K, HEATED_FROM_C = 2.0, 30.0
+"""After a heat exchanger or an electric heater, which supply air this warm comes from."""
+
+LAYERS_RH = 0.03
+USUAL_K = 0.5
+"""Of a place that is no duct (outdoor air, a room, an attic): pooled with what several points show; one point needs nothing."""
 
 SPREAD_ASKS_FOR_MORE_K = 1.5
 """A spread of dry bulbs over this asks for more points: air in a duct does not mix by itself."""
@@ -49,12 +60,12 @@ class StationAir:
         return shared / size if size else 0.0
 
 
-def station_air(name: str, points: list[ProbePoint], pressure_pa: float) -> StationAir | None:
+def station_air(name: str, points: list[ProbePoint], pressure_pa: float, station: str = "") -> StationAir | None:
     """Average the points of a station: dry bulb and humidity ratio.
 
     Points count by their local velocity where each has one, else equally. The scatter of the points enters the
-    average's half-width as ``2 s / sqrt(n)``. A point without humidity counts for dry bulb only. None when there is no
-    dry bulb at all.
+    average's half-width, pooled with the usual layers of such a place; one point of a duct has all of those. A point
+    without humidity counts for dry bulb only. None when there is no dry bulb at all.
 
     Raises
     ------
@@ -65,13 +76,22 @@ def station_air(name: str, points: list[ProbePoint], pressure_pa: float) -> Stat
     if not dry:
         return None
     values = [given.value for given, _ in dry]
-    dry_bulb = _averaged(dry, f"{name}:spread of dry bulb")
+    mean = sum(values) / len(values)
+    layers = HEATED_LAYERS_K if station == "supply" and mean > HEATED_FROM_C else LAYERS_K.get(station, 0.0)
+    several = len(dry) > 1
+    dry_bulb = _averaged(dry, _source(name, station, "dry bulb", several), layers or (USUAL_K if several else 0.0))
     spread = max(values) - min(values)
     wet = [(ratio, _velocity(point)) for point in points if (ratio := _humidity_ratio(point, pressure_pa)) is not None]
     if not wet:
         return StationAir(dry_bulb, None, spread, len(dry), {})
-    ratio = _averaged(wet, f"{name}:spread of humidity")
+    usual = LAYERS_RH * saturated_ratio(mean, pressure_pa) if layers or several else 0.0
+    ratio = _averaged(wet, _source(name, station, "humidity", several), usual)
     return StationAir(dry_bulb, ratio, spread, len(dry), _properties(dry_bulb, ratio, pressure_pa))
+
+
+def _source(name: str, station: str, what: str, several: bool) -> str:
+    """Several points scatter anew each time; where one point lies in the layers stays, as found and as left."""
+    return f"{name}:spread of {what}" if several else f"{station}:layers of {what}"
 
 
 def _humidity_ratio(point: ProbePoint, pressure_pa: float) -> Measured | None:
@@ -93,10 +113,10 @@ def _velocity(point: ProbePoint) -> float | None:
     return point.readings["velocity"].value if "velocity" in point.readings else None
 
 
-def _averaged(given: list[tuple[Measured, float | None]], source: str) -> Measured:
+def _averaged(given: list[tuple[Measured, float | None]], source: str, usual: float) -> Measured:
     weights = weights_of([velocity for _, velocity in given])
     average = weighted_sum(zip(weights, [value for value, _ in given], strict=True))
-    width = scatter_half_width([value.value for value, _ in given], weights)
+    width = scatter_half_width([value.value for value, _ in given], weights, usual)
     return weighted_sum([(1.0, average), (1.0, Measured(0.0, {source: width}))]) if width else average
 
 

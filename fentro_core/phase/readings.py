@@ -22,6 +22,9 @@ from fentro_core.phase.results import PointReading, StationResult
 from fentro_core.phase.run_times import NOBODY_NOTED, RunTimes
 from fentro_core.system.stations import Station
 
+LAYERS_PA = 5.0
+"""How far (95 %) a static pressure at one tap ordinarily lies from the duct's, in air that eddies. Ours."""
+
 AIR_QUANTITIES = ("dry_bulb", "relative_humidity", "wet_bulb", "dew_point", "velocity")
 """What makes the state of the air at a point; the rest is averaged by itself."""
 
@@ -88,10 +91,12 @@ class Readings:
 
     def average(self, station: str, quantity_key: str) -> Measured | None:
         """Plain average of a station's readings of one quantity, their scatter in its half-width; None without any."""
-        values = [read.value for read in self.at(station, quantity_key)]
+        reads = self.at(station, quantity_key)
+        values = [read.value for read in reads]
         if not values:
             return None
-        width = scatter_half_width([value.value for value in values], [1 / len(values)] * len(values))
+        usual = _usual_spread(reads, quantity_key)
+        width = scatter_half_width([value.value for value in values], [1 / len(values)] * len(values), usual)
         source = f"{self.phase}/{station}:spread of {quantity_key}"
         self.labels[source] = f"{self.names[station]}, spread of {READABLE[quantity_key].name.lower()}"
         average = mean(values)
@@ -118,6 +123,7 @@ class Readings:
         }
         for what in ("dry bulb", "humidity"):
             self.labels[f"{self.phase}/{station.id}:spread of {what}"] = f"{station.name}, spread of {what}"
+            self.labels[f"{station.id}:layers of {what}"] = f"{station.name}, one point of its layers of {what}"
         try:
             air = self._air(station.id, matched=False)
             matched = self._air(station.id, matched=True) if any(read.matched is not read.value for read in reads) else air
@@ -152,9 +158,16 @@ class Readings:
             if read.reading.quantity in AIR_QUANTITIES:
                 given = read.matched if matched else read.value
                 points.setdefault(read.reading.point, {})[read.reading.quantity] = given
-        return station_air(
-            f"{self.phase}/{station_id}", [ProbePoint(n, given) for n, given in sorted(points.items())], self.pressure_pa
-        )
+        told = [ProbePoint(n, given) for n, given in sorted(points.items())]
+        return station_air(f"{self.phase}/{station_id}", told, self.pressure_pa, station_id)
+
+
+def _usual_spread(reads: list[Read], quantity_key: str) -> float:
+    """How far one of these ordinarily lies from what they should show; what is assumed without an instrument has it in it."""
+    if quantity_key == "static_pressure":
+        own = reads[0].instrument
+        return LAYERS_PA if len(reads) > 1 or (own and quantity_key in own.accuracy) else 0.0
+    return READABLE[quantity_key].repeatability if len(reads) > 1 else 0.0
 
 
 def _latest_of_each_point(entries: Iterable[Entry]) -> list[tuple[Entry, Reading]]:

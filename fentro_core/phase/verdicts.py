@@ -35,6 +35,7 @@ def not_measured(result: Result) -> VerdictLine:
 
 
 _ADVICE = (
+    ("layers", "Read more points across the duct."),
     ("spread", "Read more points across the duct."),
     ("instrument:", "Match the probes, or read both places with one: its error cancels."),
     ("match:", "Hold the probes together again, longer and in still air."),

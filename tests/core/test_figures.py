@@ -10,12 +10,12 @@ import pytest
 from fentro_core.air import constants
 from fentro_core.airflow import traverse
 from fentro_core.base import units
+from fentro_core.base.student import t_95
 from fentro_core.base.units import KINDS
 from fentro_core.cooling import capacity, expected, judging
 from fentro_core.economizer import changeover, relief, sensors
 from fentro_core.economizer.configuration import Configuration
 from fentro_core.heating import heat
-from fentro_core.history import drift
 from fentro_core.instruments import steadiness
 from fentro_core.instruments.instrument import MADE_FOR
 from fentro_core.instruments.quantities import READABLE, USUAL_DRY_BULB_C
@@ -86,12 +86,10 @@ def test_a_ton_and_a_cfm_are_the_trades() -> None:
     assert pytest.approx(0.075 * 16.018463, rel=1e-6) == capacity.STANDARD_DENSITY_KG_PER_M3
 
 
-@pytest.mark.parametrize("table", [drift._T95, steadiness._T_95])
-def test_students_t_is_the_table(table: tuple[float, ...]) -> None:
-    for freedom, told in T_95.items():
-        if freedom <= len(table):
-            assert table[freedom - 1] == pytest.approx(told, abs=0.012)
-    assert all(low > high or low == high for low, high in pairwise(table))
+@pytest.mark.parametrize(("freedom", "told"), T_95.items())
+def test_students_t_is_the_table(freedom: int, told: float) -> None:
+    assert t_95(freedom) == pytest.approx(told, abs=6e-4)
+    assert t_95(freedom) > t_95(freedom + 0.5) > t_95(freedom + 1)
 
 
 def test_the_changeover_limits_are_the_standards() -> None:

@@ -1,6 +1,6 @@
 """Half-widths: root sum of squares, shared sources cancel, close calls say what would settle them."""
 
-from math import sqrt
+from math import hypot, sqrt
 
 import pytest
 from hypothesis import given
@@ -116,14 +116,17 @@ def point(number: int, dry_bulb: float, rh: float | None = None) -> ProbePoint:
 
 
 def test_points_are_averaged_and_their_spread_widens_the_result() -> None:
-    air = station_air("return", [point(1, 24.0, 0.5), point(2, 26.0, 0.45)], 101325.0)
+    air = station_air("return", [point(1, 24.0, 0.5), point(2, 26.0, 0.45)], 101325.0, "return")
     assert air is not None
     assert air.dry_bulb.value == pytest.approx(25.0)
     assert air.spread_k == pytest.approx(2.0)
-    assert air.dry_bulb.plus_minus > 1.9
-    single = station_air("return", [point(1, 24.0, 0.5)], 101325.0)
+    assert 1.1 < air.dry_bulb.plus_minus < 2.5
+    single = station_air("return", [point(1, 24.0, 0.5)], 101325.0, "return")
     assert single is not None
-    assert single.dry_bulb.plus_minus == pytest.approx(0.1)
+    assert single.dry_bulb.plus_minus == pytest.approx(hypot(0.1, 0.8)), "one point stands for a duct within its layers"
+    room = station_air("return_grille", [point(1, 24.0, 0.5)], 101325.0)
+    assert room is not None
+    assert room.dry_bulb.plus_minus == pytest.approx(0.1)
 
 
 def test_a_point_without_humidity_counts_for_temperature_only() -> None:

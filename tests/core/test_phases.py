@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import itertools
 from datetime import UTC, datetime, timedelta
+from math import hypot
 from typing import Any
 
 import pytest
@@ -13,6 +14,7 @@ from hypothesis import strategies as st
 from fentro_core.base import typed_json
 from fentro_core.base.measured import Measured
 from fentro_core.base.refusal import Refused
+from fentro_core.base.student import t_95
 from fentro_core.base.verdict import judge
 from fentro_core.instruments.instrument import ACCURACY_CLASSES, check_accuracy
 from fentro_core.instruments.quantities import READABLE, named_at
@@ -30,7 +32,7 @@ from fentro_core.system.packaged_rooftop import RooftopNameplate
 from fentro_core.system.stations import register_station
 from fentro_core.visit.results import PhaseResult, WorkUp
 from fentro_core.visit.work_up import work_up
-from tests.core.visits import INSTRUMENTS, air, entry, flow, reading, snapshot, started
+from tests.core.visits import INSTRUMENTS, across, air, entry, flow, reading, snapshot, started
 
 STILL = {"seconds": 180.0, "samples": 180, "slope_per_10min": 0.02, "slope_plus_minus": 0.03, "scatter": 0.05}
 PLATES = {
@@ -175,7 +177,7 @@ def test_a_unit_found_running_counts_from_before_the_note() -> None:
 
 @pytest.mark.parametrize(
     ("supply", "late", "early"),
-    [(13.6, "holds", "watch"), (20.0, "off", "watch"), (15.7, "too_close", "too_close")],
+    [(14.0, "holds", "watch"), (20.0, "off", "watch"), (15.7, "too_close", "too_close")],
 )
 def test_early_verdicts_are_softened_and_nothing_else(supply: float, late: str, early: str) -> None:
     def mark(minute: int) -> str | None:
@@ -204,7 +206,8 @@ def test_statics_are_averaged_with_their_spread() -> None:
     found = station(first(taps), "return_static")
     assert found.values["static_pressure"].value == pytest.approx(-44)
     alone = station(first(taps[:1]), "return_static").values["static_pressure"]
-    assert found.values["static_pressure"].plus_minus == pytest.approx(((5.0**2 / 3) + (2 * 4.0 / 3**0.5) ** 2) ** 0.5)
+    pooled = (2 * (5.0 / 1.96) ** 2 + 2 * 4.0**2) / 4
+    assert found.values["static_pressure"].plus_minus == pytest.approx(hypot(5.0 / 3**0.5, t_95(4) * (pooled / 3) ** 0.5))
     assert alone.plus_minus == pytest.approx(5.0)
 
 
@@ -367,7 +370,7 @@ UNIT = {"rated_total_w": 10_550.0, "rated_airflow_m3s": 0.566, "rated_sensible_h
 
 def cooled(supply: float, flow_m3s: float | None = 0.566, outdoor: float | None = 31.0, rh: float = 85.0) -> PhaseResult:
     """Return air of 24.0/17.0 °C, of which this unit should make a split of 12.1 K."""
-    made = [started(), *air("return", 24.0, 49.5), *air("supply", supply, rh)]
+    made = [started(), *across("return", 24.0, 49.5), *across("supply", supply, rh)]
     made += air("outdoor", outdoor, 50) if outdoor is not None else []
     if flow_m3s:
         made.append(flow(flow_m3s))
@@ -392,14 +395,14 @@ def test_the_split_is_judged_by_what_this_unit_should_show() -> None:
 
 
 def test_without_outdoor_air_the_fixed_band_judges_and_it_is_said() -> None:
-    phase = cooled(11.9, outdoor=None)
+    phase = cooled(13.4, outdoor=None)
     assert "fixed band" in split_line(phase).sentence.say()
     target = next(each for each in phase.results if each.key == "target_split")
     assert target.missing == ("Outdoor dry bulb",)
 
 
 def test_outside_the_model_no_verdict_comes_from_it() -> None:
-    phase = cooled(11.9, outdoor=14.0)
+    phase = cooled(13.4, outdoor=14.0)
     assert "fixed band" in split_line(phase).sentence.say()
     target = next(each for each in phase.results if each.key == "target_split")
     assert target.remark is not None

@@ -70,11 +70,9 @@ def _of_psychrolib(dry: float, share: float, pressure: float) -> tuple[float, ..
     return ratio, bulb, dew, share, vapour, enthalpy, volume, degree
 
 
-@given(st.floats(-40, 80), st.floats(0.0, 1.0), st.sampled_from(PRESSURES), st.booleans())
+@given(st.floats(-40, 60), st.floats(0.0, 1.0), st.sampled_from(PRESSURES), st.booleans())
 def test_a_wet_bulb_satisfies_its_balance(dry: float, share: float, pressure: float, frozen: bool) -> None:
     vapour = share * saturation(dry)[0]
-    if vapour > 0.5 * pressure:
-        return
     ratio = 0.621945 * vapour / (pressure - vapour)
     bulb, by_dry, by_ratio = wet_bulb(dry, ratio, pressure, frozen, share)
     assert ratio_by_wet_bulb(dry, bulb, pressure, frozen) == pytest.approx(ratio, rel=1e-7, abs=1e-9)

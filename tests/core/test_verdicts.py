@@ -6,7 +6,7 @@ from fentro_core.logbook.snapshot import read_snapshot
 from fentro_core.phase.results import VerdictLine
 from fentro_core.visit.results import PhaseResult
 from fentro_core.visit.work_up import work_up
-from tests.core.visits import air, entry, flow, reading, snapshot, started
+from tests.core.visits import across, air, entry, flow, reading, snapshot, started
 
 RANK = {"off": 0, "too_close": 1, "watch": 2, "holds": 3, "not_measured": 4, None: 5}
 
@@ -35,7 +35,7 @@ def test_the_gravest_comes_first(entries: list) -> None:
 
 
 def test_two_probes_are_told_to_be_matched() -> None:
-    line = split_line([*air("return", 24.2, 52), *air("supply", 15.2, 82, instrument="B")])
+    line = split_line([*across("return", 24.2, 52, 24), *across("supply", 15.2, 82, 24, instrument="B")])
     assert line.mark == "too_close"
     assert any("Match the probes" in note.say() for note in line.notes)
 
@@ -48,11 +48,19 @@ def test_a_spread_is_told_to_read_more_points() -> None:
 
 def test_a_lone_reading_without_instrument_is_told_to_read_again() -> None:
     bare = [
-        reading(station, "dry_bulb", value, "degC", instrument=None) for station, value in (("return", 24.2), ("supply", 15.2))
+        reading(station, "dry_bulb", value, "degC", instrument=None, point=point)
+        for station, value in (("return", 24.2), ("supply", 15.2))
+        for point in range(1, 9)
     ]
     line = split_line(bare)
     assert line.mark == "too_close"
-    assert any("several points" in note.say() for note in line.notes)
+    assert any("points" in note.say() for note in line.notes)
+
+
+def test_one_point_of_a_duct_is_told_to_read_more() -> None:
+    line = split_line([*air("return", 24.2, 52), *air("supply", 15.2, 82)])
+    assert line.mark == "too_close"
+    assert any("one point of its layers" in note.say() and "more points" in note.say() for note in line.notes)
 
 
 def test_what_would_settle_it_is_in_the_users_units() -> None:

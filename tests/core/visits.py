@@ -51,6 +51,11 @@ def air(station: str, dry_bulb: float, rh: float, **more: Any) -> list[dict[str,
     ]
 
 
+def across(station: str, dry_bulb: float, rh: float, points: int = 6, **more: Any) -> list[dict[str, Any]]:
+    """As `air`, at several points of a duct that has no layers: its own half-width becomes small."""
+    return [each for number in range(1, points + 1) for each in air(station, dry_bulb, rh, point=number, **more)]
+
+
 def flow(m3s: float, **more: Any) -> dict[str, Any]:
     """Airflow at the return, ±3 %."""
     made = reading("return", "airflow", m3s, "m3/s", instrument=None, **more)
