@@ -11,6 +11,13 @@ CP_VAPOUR = 1860.0
 EVAPORATION_J_PER_KG = 2_501_000.0
 """Heat of evaporation of water at 0 °C [J/kg]."""
 
+CP_WATER = 4186.0
+"""Specific heat of water [J/(kg K)]."""
+
+CP_ICE = 2100.0
+MELTING_J_PER_KG = 333_400.0
+"""Specific heat of ice, and its heat of melting at 0 °C."""
+
 GAS_CONSTANT = 287.05
 """Of dry air [J/(kg K)]."""
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any
 
-from fentro_core.air.constants import dry_bulb_of
+from fentro_core.air.constants import CP_DRY_AIR, CP_ICE, CP_WATER, MELTING_J_PER_KG, dry_bulb_of, vapour_enthalpy
 from fentro_core.air.saturation import saturated_ratio
 from fentro_core.air.state import AirState, same_pressure
 from fentro_core.base.calculation import calculation
@@ -23,13 +23,15 @@ class Stream:
 
 @dataclass(frozen=True)
 class Mixture:
-    """The mixed stream. `fog` is true when the mixture is supersaturated and water would fall out."""
+    """The mixed stream. `fog`: it holds more water than vapour can be; then `humidity_ratio` is that of the saturated vapour and
+    `excess_humidity_ratio` what drifts in it as drops, or below 0 °C as ice."""
 
     dry_bulb_c: float
     humidity_ratio: float
     enthalpy_j_per_kg: float
     dry_air_kg_per_s: float
     fog: bool
+    excess_humidity_ratio: float
 
 
 @calculation("air.mix", "Two or more air streams mixed without heat from outside")
@@ -44,7 +46,7 @@ def mix(streams: tuple[Stream, ...], work: Working = SILENT) -> Mixture:
     Raises
     ------
     Refused
-        No stream, a flow below zero, or nothing flows.
+        No stream, a flow below zero, nothing flows, or streams at two pressures.
 
     References
     ----------
@@ -76,5 +78,30 @@ def mix(streams: tuple[Stream, ...], work: Working = SILENT) -> Mixture:
             held = stream.air.humidity_ratio if symbol == "W" else stream.air.enthalpy_j_per_kg
             numbers |= {f"m_{n}": (stream.dry_air_kg_per_s, "mass_flow"), f"{symbol}_{n}": (held, kind)}
         work.step(name, symbol, f"({weighted}) / ({mass_sum})", value, kind, source="balance of dry air", **numbers)
-    fog = water > saturated_ratio(dry_bulb, pressure) * (1 + 1e-9)
-    return Mixture(dry_bulb, water, enthalpy, mass, fog)
+    if water <= saturated_ratio(dry_bulb, pressure) * (1 + 1e-9):
+        return Mixture(dry_bulb, water, enthalpy, mass, False, 0.0)
+    dry_bulb, vapour = _fog(enthalpy, water, pressure)
+    work.step(
+        "water that can't stay vapour",
+        "x",
+        "W - W_s",
+        water - vapour,
+        "humidity_ratio",
+        source="balance of energy with drops in the air",
+        remark="Fog: its heat of evaporation makes the mixture warmer than the same air without drops.",
+        W=(water, "humidity_ratio"),
+        W_s=(vapour, "humidity_ratio"),
+    )
+    return Mixture(dry_bulb, vapour, enthalpy, mass, True, water - vapour)
+
+
+def _fog(enthalpy: float, water: float, pressure_pa: float) -> tuple[float, float]:
+    """Temperature and vapour of air that holds drops: saturated air and the drops together have this enthalpy; by halving."""
+    low, high = -100.0, 90.0
+    for _ in range(60):
+        middle = (low + high) / 2
+        vapour = min(saturated_ratio(middle, pressure_pa), water)
+        drops = CP_WATER * middle if middle >= 0 else CP_ICE * middle - MELTING_J_PER_KG
+        held = CP_DRY_AIR * middle + vapour * vapour_enthalpy(middle) + (water - vapour) * drops
+        low, high = (middle, high) if held < enthalpy else (low, middle)
+    return (low + high) / 2, min(saturated_ratio((low + high) / 2, pressure_pa), water)

@@ -53,6 +53,15 @@ def standard_pressure(elevation_m: float, work: Working = SILENT) -> float:
     )
 
 
+def elevation_of(pressure_pa: float) -> float:
+    """Elevation [m] at which the standard atmosphere has this pressure: `standard_pressure` turned round.
+
+    >>> round(elevation_of(82_960.0))
+    1655
+    """
+    return float((1 - (pressure_pa / SEA_LEVEL_PA) ** (1 / 5.2559)) / 2.25577e-5)
+
+
 def check_pressure(pressure_pa: float, path: str = "pressure_pa") -> None:
     """Refuse a pressure no site has: 50 to 110 kPa."""
     low, high = PRESSURE_RANGE_PA

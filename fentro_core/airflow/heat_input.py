@@ -2,21 +2,32 @@
 
 from __future__ import annotations
 
+from fentro_core.air.pressure import ELEVATION_RANGE_M, elevation_of
 from fentro_core.airflow.airflow import GAS_HEAT_SHARE, USUAL_GAS_EFFICIENCY
+from fentro_core.base.calculation import calculation
 from fentro_core.base.measured import Measured, propagate
+from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
-from fentro_core.base.working import Working
+from fentro_core.base.units import FOOT_M
+from fentro_core.base.working import SILENT, Working
 from fentro_core.phase.known import Known, Missing
 from fentro_core.phase.readings import Readings
 from fentro_core.system.nameplate import CoolingNameplate
 
 GAS_SOURCE = "gas heat"
+DERATE_SOURCE = "gas input at altitude"
+
+USUAL_DERATE_SHARE = 0.04
+DERATE_STEP_M = 1000 * FOOT_M
+DERATED_FROM_M = 2000 * FOOT_M
+MOST_DERATE_SHARE = 0.1
+"""4 % for each 1,000 ft, from 2,000 ft on, where the plate has no rule of its own."""
 
 
 def heat_input(nameplate: CoolingNameplate, readings: Readings) -> Known | Missing:
     """Heat given to the air [W], or what is missing to know it."""
     if nameplate.burns_gas:
-        return _gas(nameplate)
+        return _gas(nameplate, readings.pressure_pa)
     power = readings.average("heater", "electric_power")
     if power is not None:
         return Known(power, Working(), Sentence.of("Electric heat by the power meter."))
@@ -27,10 +38,105 @@ def heat_input(nameplate: CoolingNameplate, readings: Readings) -> Known | Missi
     return Known(heat, Working(), Sentence.of("Electric heat: volts times amps."))
 
 
-def _gas(nameplate: CoolingNameplate) -> Known | Missing:
-    if nameplate.gas_input_w is None:
+@calculation("airflow.gas_input", "Gas input of a furnace at the altitude of its site", result="gas_input_w")
+def gas_input(
+    plate_input_w: float,
+    elevation_m: float,
+    derated: bool = True,
+    derate_share: float = USUAL_DERATE_SHARE,
+    work: Working = SILENT,
+) -> float:
+    """Gas input [W] of a furnace whose orifices were changed for its altitude, or were not.
+
+    For judging rise and flow only: local code and licensed practice decide what is done to a burner.
+
+    Parameters
+    ----------
+    plate_input_w : float
+        As the plate says, at sea level [W]; above zero.
+    elevation_m : float
+        Of the site [m], -430 to 5,000.
+    derated : bool
+        Whether its input was lowered for the altitude.
+    derate_share : float
+        What the plate takes off for each 305 m (1,000 ft) above sea level, 0 to 0.1; 0.04 where it says nothing.
+
+    Raises
+    ------
+    Refused
+        An input of zero or below, an elevation no site has, a rule that takes everything.
+
+    References
+    ----------
+    The usual rule of fuel gas codes: 4 % for each 1,000 ft above sea level, for sites from 2,000 ft on.
+
+    >>> round(gas_input(26_376.0, 1_655.0)), round(gas_input(26_376.0, 420.0)), round(gas_input(26_376.0, 1_655.0, derated=False))
+    (20651, 26376, 26376)
+    """
+    if not plate_input_w > 0:
+        raise Refused("The gas input must be above zero.", "plate_input_w")
+    low, high = ELEVATION_RANGE_M
+    if not low <= elevation_m <= high:
+        raise Refused("Elevation must be between {low} and {high}.", "elevation_m", low=(low, "length"), high=(high, "length"))
+    if not 0 <= derate_share <= MOST_DERATE_SHARE:
+        raise Refused("A plate takes off between 0 and {most} for each 305 m.", "derate_share", most=(MOST_DERATE_SHARE, "share"))
+    if not derated or elevation_m < DERATED_FROM_M:
+        remark = "Not derated: as on the plate." if elevation_m >= DERATED_FROM_M else "Below 610 m nothing is taken off."
+        return work.step(
+            "gas input here", "Q_in", "Q_plate", plate_input_w, "power", remark=remark, Q_plate=(plate_input_w, "power")
+        )
+    here = max(plate_input_w * (1 - derate_share * elevation_m / DERATE_STEP_M), 0.0)
+    return work.step(
+        "gas input here",
+        "Q_in",
+        "Q_plate * (1 - d / 100 * z / 305)",
+        here,
+        "power",
+        us="Q_plate * (1 - d / 100 * z / 1000)",
+        source="usual rule of fuel gas codes, or the plate's",
+        Q_plate=(plate_input_w, "power"),
+        d=(derate_share, "share"),
+        z=(elevation_m, "length"),
+    )
+
+
+def _gas(nameplate: CoolingNameplate, pressure_pa: float) -> Known | Missing:
+    plate = nameplate.gas_input_w
+    if plate is None:
         return Missing(("The plate's gas input",))
-    heat = nameplate.gas_input_w * (nameplate.gas_efficiency or USUAL_GAS_EFFICIENCY)
+    elevation = min(max(elevation_of(pressure_pa), ELEVATION_RANGE_M[0]), ELEVATION_RANGE_M[1])
+    share = nameplate.gas_derate_share if nameplate.gas_derate_share is not None else USUAL_DERATE_SHARE
+    efficiency = nameplate.gas_efficiency or USUAL_GAS_EFFICIENCY
+    work = Working()
+    derated = nameplate.gas_derated
+    entered = gas_input(plate, elevation, derated is not False, share, work)
+    doubts = {GAS_SOURCE: GAS_HEAT_SHARE * entered * efficiency}
     words = "its efficiency" if nameplate.gas_efficiency else "an ordinary efficiency, 80 %"
-    remark = Sentence.of(f"Gas input of the plate times {words}; clock the meter to know better.")
-    return Known(Measured(heat, {GAS_SOURCE: GAS_HEAT_SHARE * heat}), Working(), remark)
+    says = f"Gas input of the plate times {words}; clock the meter to know better."
+    if derated is None and entered < plate:
+        apart = (plate - entered) / 2
+        entered += apart
+        doubts[DERATE_SOURCE] = apart * efficiency
+        says = f"Halfway between the plate's gas input and the input lowered for this altitude, times {words}: ask which it is."
+        work.step(
+            "halfway to the plate's input",
+            "Q_in",
+            "(Q_here + Q_plate) / 2",
+            entered,
+            "power",
+            remark="Whether the orifices were changed for this altitude is not on the plate here.",
+            Q_here=(entered - apart, "power"),
+            Q_plate=(plate, "power"),
+        )
+    elif entered < plate:
+        says = f"Gas input lowered for this altitude, times {words}; clock the meter to know better."
+    heat = work.step(
+        "heat to the air",
+        "Q",
+        "Q_in * e / 100",
+        entered * efficiency,
+        "power",
+        Q_in=(entered, "power"),
+        e=(efficiency, "share"),
+    )
+    return Known(Measured(heat, doubts), work, Sentence.of(says))

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from fentro_core.air.constants import dry_heat_per_m3
 from fentro_core.airflow import airflow, external_static, traverse
+from fentro_core.airflow import heat_input as heat_input_formulas
 from fentro_core.airflow.causes import CAUSES
 from fentro_core.airflow.heat_input import heat_input
 from fentro_core.airflow.page import AirflowPage
@@ -111,7 +112,7 @@ PART = Part(
     key="airflow",
     name="Airflow",
     work=work,
-    calculations=(airflow, external_static, traverse),
+    calculations=(airflow, external_static, heat_input_formulas, traverse),
     page=AirflowPage,
     numbers=(
         Number(

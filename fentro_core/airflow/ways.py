@@ -19,9 +19,9 @@ from fentro_core.airflow.airflow import (
     nominal_airflow,
 )
 from fentro_core.airflow.external_static import external_static_read
-from fentro_core.airflow.heat_input import GAS_SOURCE, heat_input
+from fentro_core.airflow.heat_input import DERATE_SOURCE, GAS_SOURCE, heat_input
 from fentro_core.airflow.traverse import Duct, plan, profile_flags, traverse, traverse_flow
-from fentro_core.base.measured import Measured, propagate, weighted_sum
+from fentro_core.base.measured import GUESS, Measured, propagate, weighted_sum
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.working import Working
@@ -30,13 +30,14 @@ from fentro_core.phase.known import Missing
 from fentro_core.phase.readings import Readings
 from fentro_core.system.nameplate import CoolingNameplate
 
-NOMINAL_SOURCE = "nominal airflow"
+NOMINAL_SOURCE = f"{GUESS}nominal airflow"
 FAN_TABLE_SOURCE = "fan table"
 COIL_CURVE_SOURCE = "coil curve"
 
 LABELS = {
     NOMINAL_SOURCE: "Nominal airflow, a guess",
     GAS_SOURCE: "Gas input and efficiency, not clocked",
+    DERATE_SOURCE: "Gas input lowered for the altitude, or not",
     FAN_TABLE_SOURCE: "The maker's fan table",
     COIL_CURVE_SOURCE: "The coil's curve",
 }

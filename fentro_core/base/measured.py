@@ -48,6 +48,11 @@ class Measured:
         """Upper end of the interval."""
         return self.value + self.plus_minus
 
+    @property
+    def guessed(self) -> bool:
+        """It stands on a value that nobody measured."""
+        return any(source.startswith(GUESS) for source in self.parts)
+
     def shares(self) -> dict[str, float]:
         """Share of the variance by source, largest first; they add up to 1."""
         whole = self.plus_minus
@@ -58,6 +63,10 @@ class Measured:
 
     def __sub__(self, other: Measured) -> Measured:
         return Measured(self.value - other.value, weighted_sum([(1.0, self), (-1.0, other)]).parts)
+
+
+GUESS = "guess:"
+"""How the name of a source begins that is no measurement: an ordinary figure taken until one is read."""
 
 
 def _second(item: tuple[str, float]) -> float:

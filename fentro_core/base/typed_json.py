@@ -53,7 +53,15 @@ def _number(given: object, _: type) -> float:
 def _text(given: object, _: type) -> str:
     if not isinstance(given, str):
         raise Refused("This must be text.")
+    if not given.isascii() or "\x00" in given:
+        _check_letters(given)
     return given
+
+
+def _check_letters(given: str) -> None:
+    """No letter that a file, a database or a printer can't keep."""
+    if "\x00" in given or any("\ud800" <= letter <= "\udfff" for letter in given):
+        raise Refused("There is a letter in this text that can't be kept. Type it again.")
 
 
 def _whole(given: object, _: type) -> int:

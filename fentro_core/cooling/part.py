@@ -289,7 +289,10 @@ def _by_humidity(measured: Measured, return_: StationAir | None) -> SplitTarget:
     if return_ is None or wet_bulb is None:
         return SplitTarget("humidity", *TARGETS["humidity"], None, "not_measured", False)
     inputs = {"dry_bulb_c": return_.dry_bulb, "wet_bulb_c": wet_bulb}
-    target = propagate(lambda **given: {"target": humidity_target_k(**given)}, inputs)["target"]
+    try:
+        target = propagate(lambda **given: {"target": humidity_target_k(**given)}, inputs)["target"]
+    except Refused:
+        return SplitTarget("humidity", *TARGETS["humidity"], None, "not_measured", False)
     mark = judge_split_by_humidity(measured, target)
     return SplitTarget("humidity", *TARGETS["humidity"], quantity(target, _KIND), mark, False)
 

@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Collection
 from dataclasses import dataclass, field
-from datetime import datetime
+from datetime import UTC, datetime, timedelta
 from typing import Any, Literal
 from uuid import UUID
 
@@ -121,14 +122,26 @@ def _uuid(given: str, path: str) -> str:
         raise Refused("This is not a UUID.", path) from None
 
 
+_MOMENT = re.compile(r"\d{4}-\d\d-\d\dT\d\d:\d\d(:\d\d(\.\d{1,6})?)?(?P<offset>Z|[+-]\d\d:\d\d)?", re.ASCII)
+"""The one form of ISO 8601 that browsers, databases and Python all read back alike."""
+
+FARTHEST_OFFSET = timedelta(hours=14)
+
+
 def _check_moment(at: str) -> None:
+    form = _MOMENT.fullmatch(at)
     try:
-        moment = datetime.fromisoformat(at)
+        moment = datetime.fromisoformat(at) if form else None
     except ValueError:
-        raise Refused("This is not a time (ISO 8601).", "at") from None
-    if moment.tzinfo is None:
+        moment = None
+    if form is None or moment is None:
+        raise Refused("This is not a time (ISO 8601).", "at")
+    offset = moment.utcoffset()
+    if offset is None:
         raise Refused("The time must say its offset from UTC.", "at")
-    if not 2000 <= moment.year <= 2100:
+    if abs(offset) > FARTHEST_OFFSET:
+        raise Refused("No place is that far from UTC. Check the device's clock.", "at")
+    if not 1 < moment.year < 9999 or not 2000 <= moment.astimezone(UTC).year <= 2100:
         raise Refused("This time lies outside 2000 to 2100. Check the device's clock.", "at")
 
 

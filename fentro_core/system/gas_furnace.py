@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import ClassVar
+from typing import ClassVar, Literal
 
 from fentro_core.system.air_path import AirPath, Element
 from fentro_core.system.ducted import BLOWER, COIL, ducted_path
@@ -21,6 +21,8 @@ class FurnaceNameplate(CoolingNameplate):
 
     heating_input_w: float | None = None
     heating_efficiency: float | None = None
+    input_derated: Literal["", "yes", "no"] = ""
+    derate_share: float | None = None
     rise_low_k: float | None = None
     rise_high_k: float | None = None
     max_outlet_c: float | None = None
@@ -29,6 +31,7 @@ class FurnaceNameplate(CoolingNameplate):
         **CoolingNameplate.MOST,
         "heating_input_w": 2_000_000.0,
         "heating_efficiency": 1.0,
+        "derate_share": 0.1,
         "rise_low_k": 100.0,
         "rise_high_k": 100.0,
         "max_outlet_c": 120.0,
@@ -63,6 +66,16 @@ class FurnaceNameplate(CoolingNameplate):
     def gas_efficiency(self) -> float | None:
         """As the nameplate says."""
         return self.heating_efficiency
+
+    @property
+    def gas_derated(self) -> bool | None:
+        """As was found out."""
+        return {"yes": True, "no": False}.get(self.input_derated)
+
+    @property
+    def gas_derate_share(self) -> float | None:
+        """As the nameplate says."""
+        return self.derate_share
 
     @property
     def rise_ends_k(self) -> tuple[float | None, float | None]:

@@ -178,6 +178,16 @@ class CoolingNameplate(Nameplate):
         return None
 
     @property
+    def gas_derated(self) -> bool | None:
+        """Whether the gas input was lowered for the altitude; None where nobody found out."""
+        return None
+
+    @property
+    def gas_derate_share(self) -> float | None:
+        """What the nameplate takes off the gas input for each 305 m (1,000 ft)."""
+        return None
+
+    @property
     def rise_ends_k(self) -> tuple[float | None, float | None]:
         """Least and most temperature rise that the nameplate allows, as far as it says them."""
         return None, None
@@ -223,6 +233,8 @@ NAMEPLATE_LABELS = {
     "max_external_static_pa": "External static, most",
     "heating_input_w": "Gas input",
     "heating_efficiency": "Heating efficiency",
+    "input_derated": "Gas input lowered for the altitude",
+    "derate_share": "Gas input less by, each 305 m (1,000 ft)",
     "rise_low_k": "Temperature rise, least",
     "rise_high_k": "Temperature rise, most",
     "max_outlet_c": "Outlet air, most",

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from fentro_core.base.measured import Measured
+from fentro_core.base.measured import GUESS, Measured
 from fentro_core.base.quantity import difference_kind, quantity
 from fentro_core.phase.numbers import NUMBERS, Number
 from fentro_core.visit.phase_work import PhaseWork
@@ -30,13 +30,25 @@ def _shown(work: PhaseWork) -> Iterator[str]:
 
 
 def change(number: Number, before: Measured, after: Measured) -> Change:
-    """One number; real when the change is larger than its own half-width."""
-    apart = after - before
+    """One number; real when the change is larger than its own half-width, and both times it was measured.
+
+    A guess is the same both times and would cancel, though what it stands for may have changed: a blower's tap, say.
+    """
+    guessed = before.guessed or after.guessed
+    apart = after - (_of_its_own(before) if guessed else before)
     return Change(
         number.key,
         number.name,
         quantity(before, number.kind),
         quantity(after, number.kind),
         quantity(apart, difference_kind(number.kind)),
-        abs(apart.value) > apart.plus_minus,
+        abs(apart.value) > apart.plus_minus and not guessed,
+        guessed,
+    )
+
+
+def _of_its_own(measured: Measured) -> Measured:
+    """With its guesses no longer shared with the other time."""
+    return Measured(
+        measured.value, {f"as found, {name}" if name.startswith(GUESS) else name: part for name, part in measured.parts.items()}
     )

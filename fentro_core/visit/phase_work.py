@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from fentro_core.base.measured import Measured
 from fentro_core.base.quantity import Quantity, quantity
+from fentro_core.base.refusal import Refused
+from fentro_core.base.sentence import Sentence
 from fentro_core.diagnosis.findings import findings
 from fentro_core.parts import IN_ORDER, Pages, parts_of
 from fentro_core.phase.context import PartContext, PhaseContext
-from fentro_core.phase.declaration import PartResult
+from fentro_core.phase.declaration import Part, PartResult
 from fentro_core.phase.numbers import NUMBERS
-from fentro_core.phase.results import Result
+from fentro_core.phase.results import Result, VerdictLine
 from fentro_core.phase.visit_context import VisitContext
 from fentro_core.system.kinds import KINDS
 from fentro_core.visit.results import PhaseResult
@@ -28,7 +30,16 @@ class PhaseWork:
         wanted = {part.key for part in self.parts}
         for part in IN_ORDER:
             if part.key in wanted:
-                self.context.done[part.key] = part.work(PartContext(self.context, part))
+                self.context.done[part.key] = self._worked(part)
+
+    def _worked(self, part: Part) -> PartResult:
+        """One part's work. What can't be worked out is said in its place, and keeps nothing else from being shown."""
+        try:
+            return part.work(PartContext(self.context, part))
+        except (Refused, ArithmeticError) as error:
+            why = error.sentence if isinstance(error, Refused) else Sentence.of("The readings give no ordinary number.")
+            words = Sentence(f"{part.name or part.key.capitalize()} can't be worked out. {why.text}", why.numbers)
+            return PartResult(verdicts=(VerdictLine(f"trouble:{part.key}", "not_measured", words),))
 
     @property
     def measured(self) -> dict[str, Measured]:

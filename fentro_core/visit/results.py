@@ -16,7 +16,10 @@ from fentro_core.system.air_path import AirPath
 
 @dataclass(frozen=True)
 class Change:
-    """As left less as found, for one result; `real` when it is larger than its half-width."""
+    """As left less as found, for one result; `real` when it is larger than its half-width.
+
+    `guessed`: it stands on a figure that nobody measured, as found or as left, so that no change can be claimed.
+    """
 
     key: str
     name: str
@@ -24,6 +27,7 @@ class Change:
     as_left: Quantity
     change: Quantity
     real: bool
+    guessed: bool = False
 
 
 @dataclass(frozen=True)

@@ -19,9 +19,9 @@ DUE = [{"point": "damper_position", "low": 0.15, "high": 0.25}]
 SAMPLE = {"at_s": 4.0, "values": {"damper_position": 0.2}}
 
 BODIES: dict[str, dict[str, Any]] = {
-    "alarm": {"alarm": "mixed_sensor", "words": "Mixed air sensor open"},
+    "alarm": {"alarm": "sensor_mixed", "words": "Mixed air sensor open"},
     "alarm_check": {
-        "alarm": "mixed_sensor",
+        "alarm": "sensor_mixed",
         "check": 0,
         "found": "reads open",
         "good": False,
@@ -29,7 +29,7 @@ BODIES: dict[str, dict[str, Any]] = {
         "resistance_ohm": 12_000.0,
         "reference_c": 21.0,
     },
-    "alarm_closed": {"alarm": "mixed_sensor", "cause": "wire off", "found": True},
+    "alarm_closed": {"alarm": "sensor_mixed", "cause": "wire off", "found": True},
     "assignment": {"instrument": "A", "station": "return", "point": 2},
     "branch": {"room": "Loft", "floor": "2", "diameter_m": 0.15, "run_m": 7.0},
     "check": {"item": "filter_in", "done": True},
@@ -38,7 +38,7 @@ BODIES: dict[str, dict[str, Any]] = {
     "damper_read": {"position": 0.2, "return_c": 22.0, "outdoor_c": 5.0, "mixed_c": 18.0, "plus_minus_k": 0.3},
     "handed_on": {"change": "", "to": "7", "to_name": "Dana", "reason": "no ladder today"},
     "intake": {
-        "distances": {"flue_m": 4.0, "plumbing_vent_m": 4.0, "dryer_m": 4.0, "cooking_m": 6.0, "above_roof_m": 0.5},
+        "distances": {"flue_m": 4.0, "plumbing_vent_m": 4.0, "exhaust_m": 4.0, "cooking_m": 6.0},
         "shaded": True,
         "screened": True,
     },
@@ -59,7 +59,7 @@ BODIES: dict[str, dict[str, Any]] = {
             "before_m": 1.0,
         },
     },
-    "point_list": {"lines": [{"terminal": "AI-1", "place": "mixed"}], "name": "list.csv"},
+    "point_list": {"lines": [{"terminal": "AI-1", "name": "Mixed air", "place": "mixed"}], "name": "list.csv"},
     "point_read": {"terminal": "AI-1", "shown_c": 18.0, "reference_c": 18.2, "plus_minus_k": 0.3, "condition": "damper shut"},
     "reading": {
         "station": "return",

@@ -12,6 +12,10 @@ from typing import Any
 from fentro_core import catalogue
 from fentro_core.base import calculation
 from fentro_core.base.refusal import Refused
+from fentro_core.base.typed_json import write
+from fentro_core.economizer.page import economizer_of, economizer_page
+from fentro_core.logbook.snapshot import read_snapshot
+from fentro_core.visit.work_up import work_up
 
 Json = Any
 
@@ -186,4 +190,24 @@ def _of_refusal(name: str, given: Json, refused: Refused) -> str:
         return f"a refusal that is no sentence: {sentence[:60]}"
     if refused.path and first not in known and not (isinstance(given, dict) and refused.path in map(str, given)):
         return f"a refusal at no field of the input: {refused.path[:40]}"
+    return ""
+
+
+def complaint_of_visit(document: Json) -> str:
+    """What is wrong with how a whole visit is taken: read and worked out with its economizer, or refused at a field."""
+    try:
+        snapshot = read_snapshot(document)
+        answers = [write(work_up(snapshot))]
+        if economizer_of(snapshot):
+            answers.append(write(economizer_page(snapshot)))
+    except Refused as refused:
+        first = refused.path.split(".")[0]
+        known = first in ("", "site", "system", "instruments", "entries", "visit", "format", "version", "elevation_m")
+        return "" if known or (isinstance(document, dict) and first in map(str, document)) else f"refused at {refused.path[:40]}"
+    except Exception as error:
+        return f"{type(error).__name__}: {str(error)[:80]}"
+    try:
+        json.dumps(answers, allow_nan=False)
+    except ValueError as error:
+        return f"not finite or not JSON: {error}"
     return ""

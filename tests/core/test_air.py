@@ -7,6 +7,7 @@ from hypothesis import strategies as st
 
 from fentro_core.air import AirState, mix, standard_pressure
 from fentro_core.air.mixing import Stream
+from fentro_core.base.calculation import run
 from fentro_core.base.refusal import Refused
 from fentro_core.mixing.outdoor_share import outdoor_share
 
@@ -90,12 +91,13 @@ def test_mixing_keeps_mass_energy_and_water(streams: list, elevation: float) -> 
     made = tuple(Stream(AirState.from_rh(t, rh, pressure), flow) for t, rh, flow in streams)
     mixed = mix(made)
     assert mixed.dry_air_kg_per_s == pytest.approx(sum(each.dry_air_kg_per_s for each in made))
-    assert mixed.humidity_ratio * mixed.dry_air_kg_per_s == pytest.approx(
-        sum(each.dry_air_kg_per_s * each.air.humidity_ratio for each in made)
-    )
+    water = mixed.humidity_ratio + mixed.excess_humidity_ratio
+    assert water * mixed.dry_air_kg_per_s == pytest.approx(sum(each.dry_air_kg_per_s * each.air.humidity_ratio for each in made))
     result = AirState(mixed.dry_bulb_c, mixed.humidity_ratio, pressure)
-    assert result.enthalpy_j_per_kg * mixed.dry_air_kg_per_s == pytest.approx(
-        sum(each.dry_air_kg_per_s * each.air.enthalpy_j_per_kg for each in made), abs=1e-3
+    drops = 4186.0 * mixed.dry_bulb_c if mixed.dry_bulb_c >= 0 else 2100.0 * mixed.dry_bulb_c - 333_400.0
+    held = result.enthalpy_j_per_kg + mixed.excess_humidity_ratio * drops
+    assert held * mixed.dry_air_kg_per_s == pytest.approx(
+        sum(each.dry_air_kg_per_s * each.air.enthalpy_j_per_kg for each in made), abs=1e-3, rel=1e-6
     )
 
 
@@ -123,3 +125,60 @@ def test_slopes_are_those_of_the_properties(dry_bulb: float, rh: float, elevatio
         central_w = (getattr(wet, name) - getattr(dry, name)) / (2 * step_w)
         assert by_dry == pytest.approx(central_t, rel=0.06, abs=0.04 if name.endswith("_c") else 1e-6)
         assert by_ratio == pytest.approx(central_w, rel=0.06, abs=0.03 * abs(by_ratio))
+
+
+def test_fog_is_warmer_than_the_same_air_without_drops_and_its_water_is_said() -> None:
+    """Room air at 30 °C and 95 % with winter air at -15 °C: energy and water balance, drops counted."""
+    room, winter = AirState.from_rh(30.0, 0.95), AirState.from_rh(-15.0, 0.9)
+    found = mix((Stream(room, 1.0), Stream(winter, 1.0)))
+    assert found.fog
+    saturated = AirState.from_rh(found.dry_bulb_c, 1.0)
+    assert found.humidity_ratio == pytest.approx(saturated.humidity_ratio, rel=1e-6)
+    whole = (room.humidity_ratio + winter.humidity_ratio) / 2
+    assert found.humidity_ratio + found.excess_humidity_ratio == pytest.approx(whole, rel=1e-9)
+    drops = found.excess_humidity_ratio * 4186.0 * found.dry_bulb_c
+    held = saturated.enthalpy_j_per_kg + drops
+    assert held == pytest.approx((room.enthalpy_j_per_kg + winter.enthalpy_j_per_kg) / 2, rel=1e-6)
+    as_vapour = (found.enthalpy_j_per_kg - 2_501_000 * whole) / (1006 + 1860 * whole)
+    assert found.dry_bulb_c > as_vapour + 1.0
+
+
+def test_ice_fog_and_a_mixture_that_just_holds_its_water() -> None:
+    cold = mix((Stream(AirState.from_rh(-2.0, 1.0), 1.0), Stream(AirState.from_rh(-30.0, 1.0), 1.0)))
+    assert cold.fog
+    assert cold.dry_bulb_c < 0
+    assert 0 < cold.excess_humidity_ratio < 0.001
+    plain = mix((Stream(AirState.from_rh(24.0, 0.5), 1.0), Stream(AirState.from_rh(10.0, 0.5), 1.0)))
+    assert (plain.fog, plain.excess_humidity_ratio) == (False, 0.0)
+
+
+@pytest.mark.parametrize("other", [83_000.0, 101_320.0])
+def test_streams_of_two_pressures_are_refused(other: float) -> None:
+    with pytest.raises(Refused) as refused:
+        mix((Stream(AirState.from_rh(24.0, 0.5), 1.0), Stream(AirState.from_rh(10.0, 0.5, other), 1.0)))
+    assert refused.value.path == "streams.1.air.pressure_pa"
+
+
+def test_the_pressure_of_a_site_moves_as_one() -> None:
+    """Both states at a barometer's ±300 Pa: refused before, as if a site had two pressures; together it is one doubt."""
+    pressure = {"value": 83_000.0, "plus_minus": 300.0}
+    given = {
+        "entering": {"dry_bulb_c": 24.0, "relative_humidity": 0.5, "pressure_pa": pressure},
+        "leaving": {"dry_bulb_c": 13.0, "relative_humidity": 0.9, "pressure_pa": pressure},
+        "airflow_m3s": 0.6,
+    }
+    total = run("cooling.capacity", given)
+    width = total["result"]["total_w"]["plus_minus"]
+    higher, lower = (
+        run(
+            "cooling.capacity",
+            {
+                **given,
+                "entering": {**given["entering"], "pressure_pa": 83_000.0 + by},  # type: ignore[dict-item]
+                "leaving": {**given["leaving"], "pressure_pa": 83_000.0 + by},  # type: ignore[dict-item]
+            },
+        )["result"]["total_w"]["value"]
+        for by in (300.0, -300.0)
+    )
+    assert width == pytest.approx(abs(higher - lower) / 2, rel=0.02)
+    assert set(total["shares"]["total_w"]) == {"entering.pressure_pa"}

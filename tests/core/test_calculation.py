@@ -105,6 +105,7 @@ EXAMPLES = {
         "return_dry_bulb_c": 20,
         "supply_dry_bulb_c": {"value": 50, "plus_minus": 0.5},
     },
+    "airflow.gas_input": {"plate_input_w": 26_376, "elevation_m": 1655},
     "airflow.fan_table": {
         "table": [
             {"tap": "high", "external_static_pa": 50, "airflow_m3s": 0.62},

@@ -10,7 +10,9 @@ import pytest
 from fentro_core.air.chart import chart
 from fentro_core.air.state import AirState
 from fentro_core.airflow import airflow
+from fentro_core.airflow.heat_input import gas_input
 from fentro_core.base.refusal import Refused
+from fentro_core.base.working import Working
 from fentro_core.logbook.snapshot import read_snapshot
 from fentro_core.phase.results import Result
 from fentro_core.visit.results import PhaseResult, WorkUp
@@ -58,9 +60,39 @@ def test_the_flow_from_a_rise_is_the_balance_of_heat() -> None:
     by_hand = 26376 * 0.8 / ((1006 + 1860 * w) * 27) * AirState.from_rh(20, 0.40).specific_volume_m3_per_kg
     assert value(method(phase, "airflow_rise")) == pytest.approx(by_hand, rel=1e-9)
     assert phase.pages.airflow.chosen == "airflow_rise"
-    high = work_up(read_snapshot(snapshot(heating, elevation_m=1655, heating_input_w=26376.0, heating_efficiency=0.8)))
-    thin = value(method(high.phases[0], "airflow_rise"))
-    assert thin == pytest.approx(by_hand * 101325 / high.pressure.value, rel=0.003), "thin air takes a larger volume"
+    plate = {"heating_input_w": 26376.0, "heating_efficiency": 0.8}
+    high = {
+        said: work_up(read_snapshot(snapshot(heating, elevation_m=1655, **plate, input_derated=said)))
+        for said in ("no", "yes", "")
+    }
+    thin = {said: value(method(each.phases[0], "airflow_rise")) for said, each in high.items()}
+    assert thin["no"] == pytest.approx(by_hand * 101325 / high["no"].pressure.value, rel=0.003), "thin air takes a larger volume"
+    assert thin["yes"] / thin["no"] == pytest.approx(1 - 0.04 * 1655 / 304.8, rel=1e-3), "and less gas needs less"
+    assert thin[""] == pytest.approx((thin["yes"] + thin["no"]) / 2, rel=1e-3)
+    unsure = method(high[""].phases[0], "airflow_rise").quantity
+    assert unsure is not None
+    assert unsure.plus_minus > (thin["no"] - thin["yes"]) / 2
+
+
+@pytest.mark.parametrize(
+    ("elevation", "derated", "share", "input_w"),
+    [(0.0, True, 0.04, 26_376), (609.0, True, 0.04, 26_376), (610.0, True, 0.04, 24_265), (1655.0, True, 0.02, 23_512)],
+)
+def test_gas_input_by_hand(elevation: float, derated: bool, share: float, input_w: float) -> None:
+    """4 % for each 1,000 ft above the sea, from 2,000 ft on; or the plate's own."""
+    work = Working()
+    assert gas_input(26_376.0, elevation, derated, share, work) == pytest.approx(input_w, abs=1.0)
+    assert work.lines
+
+
+@pytest.mark.parametrize(
+    ("change", "path"),
+    [({"plate_input_w": 0}, "plate_input_w"), ({"elevation_m": 9_000}, "elevation_m"), ({"derate_share": 0.5}, "derate_share")],
+)
+def test_a_gas_input_that_cannot_be(change: dict[str, float], path: str) -> None:
+    with pytest.raises(Refused) as refused:
+        gas_input(**{"plate_input_w": 26_376.0, "elevation_m": 1655.0, **change})
+    assert refused.value.path == path
 
 
 def test_no_flow_from_the_rise_while_readings_move() -> None:

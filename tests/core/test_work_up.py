@@ -222,3 +222,22 @@ def test_a_spoilt_snapshot_is_refused_at_its_field(spoil: Any, path: str) -> Non
     with pytest.raises(Refused) as refused:
         work_up(read_snapshot(given))
     assert refused.value.path == path
+
+
+def test_what_nobody_measured_carries_no_change() -> None:
+    """After a tap change the nominal flow is the same figure for another flow: total cooling did not surely stay."""
+    left = {"phase": "as_left"}
+    tap = entry("setting", {"what": "Blower tap", "was": "low", "now": "high"})
+    readings = [*across("return", 24.6, 58), *across("supply", 13.8, 91)]
+    again = [*across("return", 24.6, 58, **left), *across("supply", 16.4, 84, **left)]
+    compared = {each.key: each for each in worked([*readings, tap, *again]).comparison}
+    assert compared["total"].guessed
+    assert not compared["total"].real
+    assert compared["total"].change.plus_minus > 0.15 * compared["total"].as_left.value
+    assert (compared["split"].guessed, compared["split"].real) == (False, True)
+    measured = {each.key: each for each in worked([*readings, flow(1.8), tap, *again, flow(2.0, **left)]).comparison}
+    assert measured["total"].real
+    assert not measured["total"].guessed
+    half = {each.key: each for each in worked([*readings, flow(1.8), tap, *again]).comparison}
+    assert half["total"].guessed
+    assert not half["airflow"].real

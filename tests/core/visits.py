@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import copy
 import itertools
 import uuid
 from typing import Any
@@ -94,6 +95,6 @@ def snapshot(
             "kind": kind,
             "nameplate": {"rated_total_w": 35169.0, **plate} if kind != "dwelling_ventilator" else plate,
         },
-        "instruments": INSTRUMENTS,
+        "instruments": copy.deepcopy(INSTRUMENTS),
         "entries": entries,
     }

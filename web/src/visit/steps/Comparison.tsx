@@ -32,7 +32,7 @@ export function Comparison() {
               <th className="block font-semibold wide:table-cell wide:px-3 wide:py-2">{change.name}</th>
               <Cell name="As found" quantity={change.as_found} />
               <Cell name="As left" quantity={change.as_left} />
-              <Cell name="Change" quantity={change.change} unsure={!change.real} />
+              <Cell name="Change" quantity={change.change} unsure={change.real ? "" : change.guessed ? GUESSED : WITHIN} />
             </tr>
           ))}
         </tbody>
@@ -60,13 +60,16 @@ function Between() {
   );
 }
 
-function Cell({ name, quantity, unsure = false }: { name: string; quantity: Quantity; unsure?: boolean }) {
+const WITHIN = "within the doubt: no change can be claimed";
+const GUESSED = "stands on a flow nobody measured: no change can be claimed";
+
+function Cell({ name, quantity, unsure = "" }: { name: string; quantity: Quantity; unsure?: string }) {
   return (
     <td className="flex items-baseline justify-between gap-3 py-1 wide:table-cell wide:px-3 wide:py-2">
       <span className="quiet text-sm wide:hidden">{name}</span>
       <span>
         <Figure quantity={quantity} size="small" />
-        {unsure && <span className="quiet block text-sm">within the doubt: no change can be claimed</span>}
+        {unsure && <span className="quiet block text-sm">{unsure}</span>}
       </span>
     </td>
   );

@@ -5,20 +5,24 @@ import { Trends } from "../../live/Trends";
 import { useLive } from "../../live/useLive";
 import { useVisit } from "../../logbook/context";
 import { standing } from "../../logbook/logbook";
+import { useNow } from "../../shell/useNow";
 import { clockTime } from "../../shell/when";
 import { useUnits } from "../../units/UnitSystem";
 import { say } from "../../units/units";
 
 const ALREADY_S = 20 * 60;
+const SETTLED_S = 10 * 60;
 
 export function Settle() {
   const { entries, record, mayWrite } = useVisit();
   const { on } = useLive();
+  const now = useNow();
   const [asked, setAsked] = useState(false);
   const last = standing(entries)
     .filter((entry) => entry.kind === "run")
     .at(-1);
   const running = last?.body.event === "started";
+  const ran = last ? (now - new Date(last.at).getTime()) / 1000 + Number(last.body.already_s ?? 0) : 0;
   const start = async (already: number) => {
     setAsked(false);
     await record("run", { event: "started", already_s: already }, { phase: "as_found" });
@@ -31,8 +35,10 @@ export function Settle() {
             {Number(last.body.already_s) > 0
               ? "Noted as running for a good while at "
               : "The unit has been calling since "}
-            <span className="reading font-semibold">{clockTime(last.at)}</span>. The clock is in the top bar:
-            wait for ten minutes at least.
+            <span className="reading font-semibold">{clockTime(last.at)}</span>.{" "}
+            {ran >= SETTLED_S
+              ? "It has run long enough: read once the readings stand still."
+              : "The clock is in the top bar: wait for ten minutes at least."}
           </p>
         ) : (
           <p>
