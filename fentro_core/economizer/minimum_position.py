@@ -51,7 +51,7 @@ class NextPosition:
     wanted_share: float
     done: bool
     mixed_aim_c: float
-    advice: Advice = "set"
+    advice: Advice
 
 
 @calculation("economizer.next_position", "Damper position to try next for a wanted outdoor-air share")

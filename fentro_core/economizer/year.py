@@ -31,12 +31,14 @@ class MethodHours:
 
 @dataclass(frozen=True)
 class YearHours:
-    """All methods over one year of weather; `needed`: hours with a call for cooling."""
+    """All methods over one year of weather; `needed`: hours with a call for cooling; `missing`: hours without weather, of all
+    that would count, so that the counts may be too low by as many."""
 
     weather: str
     made_up: bool
     needed: int
     methods: tuple[MethodHours, ...]
+    missing: int
 
 
 def hours_of_year(
@@ -90,7 +92,9 @@ def hours_of_year(
             mis_spent += not true and celsius - error_k <= dry and enthalpy - error_h <= wet
         allowed = method != "differential_dry_bulb" or climate_zone not in NOT_DIFFERENTIAL_DRY_BULB
         found.append(MethodHours(method, free, lost, mis_spent, allowed))
-    return YearHours(year.name, year.made_up, len(air), tuple(found))
+    first, last = hours
+    missing = sum(first <= hour % 24 < last for hour in year.missing)
+    return YearHours(year.name, year.made_up, len(air), tuple(found), missing)
 
 
 def _hours(
@@ -99,8 +103,9 @@ def _hours(
     """Of every hour with a call for cooling: dry bulb, enthalpy, and how enthalpy moves per K and per unit of humidity."""
     found = []
     first, last = hours
+    missing = set(year.missing)
     for index, (celsius, share) in enumerate(zip(year.dry_bulb_c, year.relative_humidity, strict=True)):
-        if celsius < cooling_from_c or not first <= index % 24 < last:
+        if celsius < cooling_from_c or not first <= index % 24 < last or index in missing:
             continue
         ratio = AirState.from_rh(celsius, share, pressure_pa).humidity_ratio
         evaporating = vapour_enthalpy(celsius)

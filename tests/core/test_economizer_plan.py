@@ -9,8 +9,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fentro_core.air import AirState
 from fentro_core.base.refusal import Refused
 from fentro_core.economizer.alarms import ALARMS, consequence
+from fentro_core.economizer.changeover import FIXED_LIMIT_F, changeover, default_method, enthalpy_limit
 from fentro_core.economizer.configuration import (
     CHOICES,
     LABELS,
@@ -165,7 +167,53 @@ def test_a_weather_file_that_cannot_be_used_says_why(spoil: Any, words: str) -> 
 def test_hours_without_a_value_are_left_out_and_counted() -> None:
     lines = write_epw(synthetic_year("5B")).splitlines()
     lines[20] = ",".join("99.9" if index == 6 else cell for index, cell in enumerate(lines[20].split(",")))
-    assert read_epw("\n".join(lines)).skipped == 1
+    (missing,) = read_epw("\n".join(lines)).missing
+    assert read_epw("\n".join(lines)).dry_bulb_c[missing] != 99.9
+
+
+def test_a_gap_keeps_every_later_value_at_its_hour() -> None:
+    """Lines left out, and hours without a value, shifted the rest of the year before: noon became morning."""
+    year = synthetic_year("5B")
+    lines = write_epw(year).splitlines()
+    begin = 8 + 24 * 40 + 5
+    gapped = read_epw("\n".join([*lines[:begin], *lines[begin + 31 :]]))
+    hours = range(24 * 40 + 5, 24 * 40 + 36)
+    assert gapped.missing == tuple(hours)
+    assert [gapped.dry_bulb_c[hour] for hour in (0, 24 * 40 + 4, 24 * 200 + 12, HOURS - 1)] == [
+        year.dry_bulb_c[hour] for hour in (0, 24 * 40 + 4, 24 * 200 + 12, HOURS - 1)
+    ]
+    low, high = sorted((year.dry_bulb_c[hours[0] - 1], year.dry_bulb_c[hours[-1] + 1]))
+    assert all(low <= gapped.dry_bulb_c[hour] <= high for hour in hours)
+    whole, counted = hours_of_year(year, "5B"), hours_of_year(gapped, "5B")
+    assert (whole.missing, counted.missing) == (0, sum(6 <= hour % 24 < 20 for hour in hours))
+    assert whole.needed - counted.missing <= counted.needed <= whole.needed
+
+
+def test_a_leap_day_does_not_shift_the_year() -> None:
+    lines = write_epw(synthetic_year("3A")).splitlines()
+    after = 8 + 24 * 59
+    leap = [line.replace("2001,2,28", "2000,2,29") for line in lines[after - 24 : after]]
+    assert read_epw("\n".join([*lines[:after], *leap, *lines[after:]])).dry_bulb_c == synthetic_year("3A").dry_bulb_c
+
+
+@pytest.mark.parametrize(("pressure_pa", "limit"), [(101_325.0, 28.0), (98_500.0, 28.0), (81_200.0, 30.7), (70_000.0, 32.74)])
+def test_the_enthalpy_limit_belongs_to_the_site(pressure_pa: float, limit: float) -> None:
+    """75 °F and 50 % at the site's own pressure; 28 Btu/lb near sea level. In the year, the changeover and the proposed plan."""
+    assert enthalpy_limit(pressure_pa) / 2326 + 7.68 == pytest.approx(limit, abs=0.05)
+    back = AirState.from_rh(24.0, 0.5, pressure_pa)
+    found = changeover("fixed_enthalpy", "3A", AirState.from_rh(20.0, 0.5, pressure_pa), back)
+    assert found.margin_difference_j_per_kg == pytest.approx(
+        enthalpy_limit(pressure_pa) - AirState.from_rh(20.0, 0.5, pressure_pa).enthalpy_j_per_kg
+    )
+
+
+def test_the_hottest_zones_go_with_their_neighbours() -> None:
+    for zone, like in (("0A", "1A"), ("0B", "1B")):
+        assert default_method(zone)[0] == default_method(like)[0]
+        assert FIXED_LIMIT_F[zone] == FIXED_LIMIT_F[like]
+        assert hours_of_year(synthetic_year(zone), zone).needed > 3000
+    with pytest.raises(Refused, match="humid zones"):
+        changeover("differential_dry_bulb", "0A", AirState.from_rh(20.0, 0.5), AirState.from_rh(24.0, 0.5))
 
 
 @pytest.mark.parametrize("zone", ["3A", "5B", "4C"])

@@ -1497,6 +1497,8 @@ export interface components {
         /**
          * Change
          * @description As left less as found, for one result; `real` when it is larger than its half-width.
+         *
+         *     `guessed`: it stands on a figure that nobody measured, as found or as left, so that no change can be claimed.
          */
         Change: {
             /** Key */
@@ -1508,6 +1510,11 @@ export interface components {
             change: components["schemas"]["Quantity"];
             /** Real */
             real: boolean;
+            /**
+             * Guessed
+             * @default false
+             */
+            guessed?: boolean;
         };
         /**
          * Check
@@ -4799,6 +4806,10 @@ export interface components {
         /**
          * NextPosition
          * @description Where to set the damper next. `done`: the last reading is near enough; `mixed_aim_c`: mixed air to aim for.
+         *
+         *     `advice`: ``set`` it there and read; ``done``; ``read_apart``: the readings lie too close together to tell the slope, so this
+         *     position is for a reading that does; ``too_coarse``: outdoor and return air are too much alike today; ``leaks_shut``: more
+         *     than wanted with the damper shut; ``opens_short``: less than wanted with it fully open.
          */
         NextPosition: {
             /** Position */
@@ -4809,6 +4820,11 @@ export interface components {
             done: boolean;
             /** Mixed Aim C */
             mixed_aim_c: number;
+            /**
+             * Advice
+             * @enum {string}
+             */
+            advice: "set" | "done" | "read_apart" | "too_coarse" | "leaks_shut" | "opens_short";
         };
         /**
          * PageOut
@@ -5125,7 +5141,7 @@ export interface components {
         };
         /**
          * Walk
-         * @description The walk to the wanted outdoor share. `next`: where to set the damper; `trouble`: what is missing.
+         * @description The walk to the wanted outdoor share. `next`: where to set the damper; `says`: why; `trouble`: what is missing.
          */
         Walk: {
             /** Wanted */
@@ -5134,6 +5150,7 @@ export interface components {
             lines: components["schemas"]["WalkLine"][];
             next: components["schemas"]["NextPosition"] | null;
             trouble: components["schemas"]["Sentence"] | null;
+            says?: components["schemas"]["Sentence"] | null;
         };
         /**
          * WalkLine
@@ -5191,7 +5208,8 @@ export interface components {
         };
         /**
          * YearHours
-         * @description All methods over one year of weather; `needed`: hours with a call for cooling.
+         * @description All methods over one year of weather; `needed`: hours with a call for cooling; `missing`: hours without weather, of all
+         *     that would count, so that the counts may be too low by as many.
          */
         YearHours: {
             /** Weather */
@@ -5202,6 +5220,8 @@ export interface components {
             needed: number;
             /** Methods */
             methods: components["schemas"]["MethodHours"][];
+            /** Missing */
+            missing: number;
         };
         /**
          * YearQuestion

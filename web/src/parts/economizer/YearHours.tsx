@@ -108,6 +108,9 @@ export function YearHours({ page }: { page: Page }) {
           {asked.data
             ? `${asked.data.weather}: ${number(asked.data.needed, 0)} h with a call for cooling in the day.`
             : "Counting the year."}{" "}
+          {asked.data &&
+            asked.data.missing > 0 &&
+            `${number(asked.data.missing, 0)} h of the file have no value and are not counted. `}
           Humidity sensor ±5 %.{" "}
           {asked.data?.made_up && (
             <a className="link" href={`/api/v1/visits/${id}/weather.epw`} download>

@@ -32,7 +32,11 @@ export function Comparison() {
               <th className="block font-semibold wide:table-cell wide:px-3 wide:py-2">{change.name}</th>
               <Cell name="As found" quantity={change.as_found} />
               <Cell name="As left" quantity={change.as_left} />
-              <Cell name="Change" quantity={change.change} unsure={change.real ? "" : change.guessed ? GUESSED : WITHIN} />
+              <Cell
+                name="Change"
+                quantity={change.change}
+                unsure={change.real ? "" : change.guessed ? GUESSED : WITHIN}
+              />
             </tr>
           ))}
         </tbody>
