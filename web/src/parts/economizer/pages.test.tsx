@@ -159,7 +159,7 @@ const PAGE = {
       { entry: "a", position: 0.2, share: { value: 0.31, plus_minus: 0.02, kind: "share" }, trouble: null },
       { entry: "b", position: 0.3, share: null, trouble: words("Nothing can be told.") },
     ],
-    next: { position: 0.12, wanted_share: 0.2, done: true, mixed_aim_c: 20 },
+    next: { position: 0.12, wanted_share: 0.2, done: true, mixed_aim_c: 20, advice: "done" },
     trouble: null,
   },
   reads: [],
@@ -381,6 +381,19 @@ describe("the minimum position", () => {
     expect(html).toContain("Put it into the plan");
     expect(html).toContain("Nothing can be told.");
     expect(html).toContain("Correct it");
+  });
+  it.each([
+    ["read_apart", "Read it once more at", "a step from the others"],
+    ["too_coarse", "Not settled yet; it stands at", "Match the probes"],
+    ["leaks_shut", "Leaks with the damper at", "seals leak"],
+  ] as const)("says why the walk goes on: %s", (advice, heading, why) => {
+    const next = { position: 0.2, wanted_share: 0.2, done: false, mixed_aim_c: 20, advice };
+    const html = drawn(<Minimum />, {
+      page: { ...PAGE, walk: { ...PAGE.walk, next, says: words(`So: ${why}.`) } } as Page,
+    });
+    expect(html).toContain(heading);
+    expect(html).toContain(why);
+    expect(html).not.toContain("Put it into the plan");
   });
   it("asks for the required air first", () => {
     const page = {
