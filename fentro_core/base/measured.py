@@ -121,19 +121,23 @@ def propagate(formula: Callable[..., Mapping[str, float]], inputs: Mapping[str, 
     """
     values = {name: given.value for name, given in inputs.items()}
     centre = formula(**values)
-    terms: dict[str, dict[str, float]] = {name: {} for name in centre}
+    names = list(centre)
+    doubts: dict[str, list[float]] = {}
     for name, given in inputs.items():
         width = given.plus_minus
         if width == 0:
             continue
-        parts = given.parts.items()
-        for result, slope in _slopes(formula, values, name, width * STEP_SHARE, centre).items():
-            if slope == 0.0:
-                continue
-            into = terms[result]
-            for source, part in parts:
-                into[source] = into.get(source, 0.0) + slope * part
-    return {name: Measured(value, terms[name]) for name, value in centre.items()}
+        slopes = _slopes(formula, values, name, width * STEP_SHARE, centre)
+        for source, part in given.parts.items():
+            row = doubts.get(source)
+            if row is None:
+                doubts[source] = [slope * part for slope in slopes]
+            else:
+                doubts[source] = [had + slope * part for had, slope in zip(row, slopes, strict=True)]
+    return {
+        name: Measured(centre[name], {source: row[index] for source, row in doubts.items() if row[index] != 0.0})
+        for index, name in enumerate(names)
+    }
 
 
 def _slopes(
@@ -142,8 +146,8 @@ def _slopes(
     name: str,
     step: float,
     centre: Mapping[str, float],
-) -> dict[str, float]:
-    """Change of every result per unit of one input."""
+) -> list[float]:
+    """Change of every result per unit of one input, in the order of the results."""
     sides = []
     for move in (step, -step):
         try:
@@ -153,4 +157,5 @@ def _slopes(
     (above, up), (below, down) = sides
     if up == down:
         raise Refused("This reading can't be varied within its own half-width. Check it.", name)
-    return {result: (above[result] - below[result]) / (up - down) for result in centre}
+    apart = up - down
+    return [(above[result] - below[result]) / apart for result in centre]

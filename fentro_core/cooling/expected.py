@@ -100,7 +100,7 @@ def _saturated_at(enthalpy: float, pressure_pa: float) -> AirState:
     Refused
         Colder than -20 °C or warmer than 60 °C: no coil is.
     """
-    dry_bulb = 10.0
+    dry_bulb = 0.45e-3 * enthalpy - 6.0 if enthalpy > 0 else 0.0
     for _ in range(40):
         vapour, steep = saturation(dry_bulb)
         dry_part = pressure_pa - vapour
@@ -109,7 +109,7 @@ def _saturated_at(enthalpy: float, pressure_pa: float) -> AirState:
         slope = heat_capacity(ratio) + water * ratio * steep * pressure_pa / (vapour * dry_part)
         step = (CP_DRY_AIR * dry_bulb + ratio * water - enthalpy) / slope
         dry_bulb = min(max(dry_bulb - step, -60.0), 70.0)
-        if abs(step) < 1e-6:
+        if abs(step) < 1e-4:
             break
     if not COLDEST_COIL_C <= dry_bulb <= 60.0:
         raise Refused("The coil would have to be colder than any is: more air must flow over it for this cooling.", "airflow_m3s")

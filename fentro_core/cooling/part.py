@@ -205,9 +205,12 @@ def _expected(context: Context, airflow: Airflow) -> list[Result]:
         **({"fan": fan} if fan else {}),
     }
 
+    @cache
+    def entering(t_r: float, w_r: float) -> AirState:
+        return AirState(t_r, max(w_r, 0.0), context.pressure_pa)
+
     def expect(t_r: float, w_r: float, t_o: float, flow: float, fan: float, work: Working) -> ExpectedCooling:
-        entering = AirState(t_r, max(w_r, 0.0), context.pressure_pa)
-        return expected_cooling(entering, t_o, flow, rated, rated_flow, shr, fan, work)
+        return expected_cooling(entering(t_r, w_r), t_o, flow, rated, rated_flow, shr, fan, work)
 
     silent = Working(silent=True)
 

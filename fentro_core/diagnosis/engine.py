@@ -81,6 +81,12 @@ def _shown(cause_key: str) -> dict[str, tuple[frozenset[str], float]]:
     return {key: (shows, _says(SYMPTOMS[key], shows)) for key, shows in expected(cause_key).items()}
 
 
+@cache
+def _showing(look_key: str, state: str) -> frozenset[str]:
+    """Causes that show this state of a thing."""
+    return frozenset(key for key in CAUSES if state in expected(key).get(look_key, ()))
+
+
 def _says(look: Symptom, shows: frozenset[str]) -> float:
     """How much a cause says by what it shows: one state fully, either of two ends half, anything a little."""
     abnormal = len(shows - {look.ordinary})
@@ -139,7 +145,8 @@ def rank(states: States, mode: str, kind: str, sure: Sure | None = None) -> list
     clear = set(out_of_order(states, sure))
     if not clear:
         return []
-    found = [fits(cause, states, sure) for cause in fitting(mode, kind)]
+    explains = {key for name in clear for key in _showing(name, states[name])}
+    found = [fits(cause, states, sure) for cause in fitting(mode, kind) if cause.key in explains]
     kept = [each for each in found if each.fit > 0 and clear & set(each.seen)]
     return sorted(kept, key=lambda each: (-each.fit, SYMPTOMS[each.cause.proof].minutes))
 

@@ -8,6 +8,7 @@ from functools import lru_cache
 
 from fentro_core.air.saturation import saturated_ratio
 from fentro_core.air.state import AirState
+from fentro_core.base.kept import kept
 from fentro_core.base.measured import Measured, weighted_sum
 from fentro_core.base.refusal import Refused
 from fentro_core.instruments.averaging import scatter_half_width, weights_of
@@ -40,15 +41,20 @@ class ProbePoint:
 class StationAir:
     """The air at a station: measured dry bulb; with humidity known also the state.
 
-    `properties` holds relative_humidity, wet_bulb_c, dew_point_c, humidity_ratio, enthalpy_j_per_kg,
-    specific_volume_m3_per_kg, each with half-width; empty without humidity.
+    `properties`, worked out when first asked for, holds relative_humidity, wet_bulb_c, dew_point_c, humidity_ratio,
+    enthalpy_j_per_kg, specific_volume_m3_per_kg, each with half-width; empty without humidity.
     """
 
     dry_bulb: Measured
     humidity_ratio: Measured | None
     spread_k: float
     points: int
-    properties: Mapping[str, Measured]
+    pressure_pa: float
+
+    @kept
+    def properties(self) -> Mapping[str, Measured]:
+        """Every property with its half-width."""
+        return _properties(self.dry_bulb, self.humidity_ratio, self.pressure_pa) if self.humidity_ratio else {}
 
     @property
     def correlation(self) -> float:
@@ -83,10 +89,10 @@ def station_air(name: str, points: list[ProbePoint], pressure_pa: float, station
     spread = max(values) - min(values)
     wet = [(ratio, _velocity(point)) for point in points if (ratio := _humidity_ratio(point, pressure_pa)) is not None]
     if not wet:
-        return StationAir(dry_bulb, None, spread, len(dry), {})
+        return StationAir(dry_bulb, None, spread, len(dry), pressure_pa)
     usual = LAYERS_RH * saturated_ratio(mean, pressure_pa) if layers or several else 0.0
     ratio = _averaged(wet, _source(name, station, "humidity", several), usual)
-    return StationAir(dry_bulb, ratio, spread, len(dry), _properties(dry_bulb, ratio, pressure_pa))
+    return StationAir(dry_bulb, ratio, spread, len(dry), pressure_pa)
 
 
 def _source(name: str, station: str, what: str, several: bool) -> str:

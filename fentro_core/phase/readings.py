@@ -63,8 +63,13 @@ class Readings:
         together = _matched_together([reading for _, reading in latest], matches)
         self.reads = [self._read(entry, reading, runs, matches, together) for entry, reading in latest]
         self._here: dict[str, list[Read]] = {}
+        self._at: dict[tuple[str, str], list[Read]] = {}
+        self._averages: dict[tuple[str, str], Measured | None] = {}
         for read in self.reads:
             self._here.setdefault(read.reading.station, []).append(read)
+            self._at.setdefault((read.reading.station, read.reading.quantity), []).append(read)
+        for reads in self._at.values():
+            reads.sort(key=lambda read: read.reading.point)
         self.airs: dict[str, StationAir] = {}
         self.matched_airs: dict[str, StationAir] = {}
 
@@ -86,11 +91,15 @@ class Readings:
 
     def at(self, station: str, quantity_key: str) -> list[Read]:
         """Readings of one quantity at one station, by point."""
-        found = [read for read in self._here.get(station, ()) if read.reading.quantity == quantity_key]
-        return sorted(found, key=lambda read: read.reading.point)
+        return self._at.get((station, quantity_key), [])
 
     def average(self, station: str, quantity_key: str) -> Measured | None:
         """Plain average of a station's readings of one quantity, their scatter in its half-width; None without any."""
+        if (station, quantity_key) not in self._averages:
+            self._averages[station, quantity_key] = self._average(station, quantity_key)
+        return self._averages[station, quantity_key]
+
+    def _average(self, station: str, quantity_key: str) -> Measured | None:
         reads = self.at(station, quantity_key)
         values = [read.value for read in reads]
         if not values:
@@ -124,6 +133,8 @@ class Readings:
         for what in ("dry bulb", "humidity"):
             self.labels[f"{self.phase}/{station.id}:spread of {what}"] = f"{station.name}, spread of {what}"
             self.labels[f"{station.id}:layers of {what}"] = f"{station.name}, one point of its layers of {what}"
+        if not self.at(station.id, "dry_bulb"):
+            return StationResult(station.id, shown, values=values, early=early)
         try:
             air = self._air(station.id, matched=False)
             matched = self._air(station.id, matched=True) if any(read.matched is not read.value for read in reads) else air
