@@ -9,6 +9,7 @@ from fentro_core.air.pressure import SEA_LEVEL_PA
 from fentro_core.air.state import AirState
 from fentro_core.base.calculation import calculation
 from fentro_core.base.interpolation import Monotone
+from fentro_core.base.limits import AIR_C, AIRFLOW_M3S, POWER_W, STATIC_PA, flows, within
 from fentro_core.base.refusal import Refused, inside
 from fentro_core.base.units import CFM_M3S, TON_W
 from fentro_core.base.working import SILENT, Working
@@ -69,6 +70,7 @@ def nominal_airflow(rated_total_w: float, climate: Climate = "", work: Working =
     """
     if not rated_total_w > 0:
         raise Refused("The rated capacity must be above zero.", "rated_total_w")
+    within(rated_total_w, POWER_W, "rated_total_w", "power")
     per_ton = NOMINAL_CFM_PER_TON[climate]
     return work.step(
         "nominal airflow (not measured)",
@@ -123,6 +125,9 @@ def airflow_from_rise(
     """
     if not heat_w > 0:
         raise Refused("The heat input must be above zero.", "heat_w")
+    within(heat_w, POWER_W, "heat_w", "power")
+    within(return_dry_bulb_c, AIR_C, "return_dry_bulb_c", "temperature")
+    within(supply_dry_bulb_c, AIR_C, "supply_dry_bulb_c", "temperature")
     rise = supply_dry_bulb_c - return_dry_bulb_c
     if rise < 3.0:
         raise Refused(
@@ -189,6 +194,9 @@ def airflow_from_fan_table(table: tuple[FanPoint, ...], tap: str, external_stati
     >>> airflow_from_fan_table(rows, "high", 125.0)
     0.52
     """
+    for index, row in enumerate(table):
+        flows(row.airflow_m3s, f"table.{index}.airflow_m3s")
+        within(row.external_static_pa, STATIC_PA, f"table.{index}.external_static_pa", "pressure")
     rows = [row for row in table if row.tap == tap]
     if not rows:
         taps = ", ".join(dict.fromkeys(row.tap for row in table)) or "none"
@@ -211,6 +219,15 @@ def airflow_from_fan_table(table: tuple[FanPoint, ...], tap: str, external_stati
         source="the maker's fan table, monotone between its lines",
         P=(external_static_pa, "pressure"),
     )
+
+
+def check_curve(curve: tuple[DropPoint, ...]) -> None:
+    """Refuse a component's curve of fewer than two points, or with flows and drops that none has."""
+    if len(curve) < 2:
+        raise Refused("The component's curve needs two points or more.", "curve")
+    for index, point in enumerate(curve):
+        flows(point.airflow_m3s, f"curve.{index}.airflow_m3s")
+        within(point.drop_pa, (0.0, STATIC_PA[1]), f"curve.{index}.drop_pa", "pressure")
 
 
 @calculation("airflow.pressure_drop", "Airflow from the pressure drop over a known component", result="airflow_m3s")
@@ -238,8 +255,7 @@ def airflow_from_drop(curve: tuple[DropPoint, ...], drop_pa: float, work: Workin
     >>> airflow_from_drop((DropPoint(30.0, 0.4), DropPoint(60.0, 0.57), DropPoint(90.0, 0.7)), 60.0)
     0.57
     """
-    if len(curve) < 2:
-        raise Refused("The component's curve needs two points or more.", "curve")
+    check_curve(curve)
     low, high = min(point.drop_pa for point in curve), max(point.drop_pa for point in curve)
     if not low <= drop_pa <= high:
         raise Refused(
@@ -283,6 +299,9 @@ def airflow_from_registers(registers_m3s: tuple[float, ...], work: Working = SIL
     """
     if not registers_m3s:
         raise Refused("Read at least one register.", "registers_m3s")
+    for index, flow in enumerate(registers_m3s):
+        if not 0 <= flow <= AIRFLOW_M3S[1]:
+            raise Refused("A register brings nothing or more, never less: check the hood's direction.", f"registers_m3s.{index}")
     return work.step(
         "sum of the registers",
         "V",

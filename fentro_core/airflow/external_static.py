@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from fentro_core.base.calculation import calculation
+from fentro_core.base.limits import STATIC_PA, within
 from fentro_core.base.working import SILENT, Working
 from fentro_core.phase.known import Known, Missing
 from fentro_core.phase.readings import Readings
@@ -29,6 +30,8 @@ def external_static(supply_static_pa: float, return_static_pa: float, work: Work
     >>> external_static(62.0, -48.0)
     110.0
     """
+    within(supply_static_pa, STATIC_PA, "supply_static_pa", "pressure")
+    within(return_static_pa, STATIC_PA, "return_static_pa", "pressure")
     return work.step(
         "total external static",
         "P",

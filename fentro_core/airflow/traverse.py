@@ -7,6 +7,7 @@ from math import cos, pi, radians, sin
 from typing import Literal
 
 from fentro_core.base.calculation import calculation
+from fentro_core.base.limits import VELOCITY_M_PER_S, within
 from fentro_core.base.measured import Measured, weighted_sum
 from fentro_core.base.refusal import Refused, inside
 from fentro_core.base.sentence import Sentence
@@ -284,7 +285,11 @@ def traverse(duct: Duct, velocities_m_per_s: tuple[float, ...], work: Working = 
         check_duct(duct)
     if not velocities_m_per_s:
         raise Refused("Read at least one velocity.", "velocities_m_per_s")
+    for index, velocity in enumerate(velocities_m_per_s):
+        within(velocity, VELOCITY_M_PER_S, f"velocities_m_per_s.{index}", "velocity")
     mean = sum(velocities_m_per_s) / len(velocities_m_per_s)
+    if mean < 0:
+        raise Refused("More air flows back than forward: turn the probe round, or look for another plane.", "velocities_m_per_s")
     flow = mean * duct.area_m2
     work.step(
         "mean velocity",

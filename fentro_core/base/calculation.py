@@ -18,7 +18,7 @@ from typing import Any, TypeVar, get_type_hints
 from fentro_core.base import units
 from fentro_core.base.measured import Measured, propagate
 from fentro_core.base.refusal import Refused
-from fentro_core.base.typed_json import MISSING, Json, field_schema, number, read, schema_of, write
+from fentro_core.base.typed_json import MISSING, Json, field_schema, number, read, result_schema, write
 from fentro_core.base.working import SILENT, Working
 
 F = TypeVar("F", bound=Callable[..., Any])
@@ -34,6 +34,7 @@ class Calculation:
     function: Callable[..., Any]
     result: str
     present: Present | None
+    present_schema: Present | None = None
 
     @cached_property
     def inputs(self) -> dict[str, inspect.Parameter]:
@@ -46,6 +47,12 @@ class Calculation:
         return tuple(n for n, p in self.inputs.items() if p.default is inspect.Parameter.empty)
 
     @cached_property
+    def output(self) -> Json:
+        """JSON Schema of the result as `run` gives it."""
+        schema = result_schema(self.result, self.hints["return"])
+        return self.present_schema(schema) if self.present_schema else schema
+
+    @cached_property
     def hints(self) -> dict[str, Any]:
         """Types of parameters and of the return value."""
         return get_type_hints(self.function)
@@ -54,7 +61,14 @@ class Calculation:
 REGISTRY: dict[str, Calculation] = {}
 
 
-def calculation(name: str, title: str, *, result: str = "value", present: Present | None = None) -> Callable[[F], F]:
+def calculation(
+    name: str,
+    title: str,
+    *,
+    result: str = "value",
+    present: Present | None = None,
+    present_schema: Present | None = None,
+) -> Callable[[F], F]:
     """Register a function under `name`.
 
     Parameters
@@ -63,10 +77,12 @@ def calculation(name: str, title: str, *, result: str = "value", present: Presen
         Name of the output when the function returns a bare float.
     present : callable, optional
         Last word on the result's JSON, with half-widths known: withholds what must not be printed.
+    present_schema : callable, optional
+        What that does to the result's JSON Schema.
     """
 
     def keep(function: F) -> F:
-        REGISTRY[name] = Calculation(name, title, function, result, present)
+        REGISTRY[name] = Calculation(name, title, function, result, present, present_schema)
         return function
 
     return keep
@@ -95,7 +111,7 @@ def describe(name: str) -> Json:
             "required": list(found.needed),
             "additionalProperties": False,
         },
-        "output": schema_of(hints["return"]),
+        "output": found.output,
     }
 
 

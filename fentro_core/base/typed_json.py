@@ -160,8 +160,11 @@ def _as_refusal(error: BaseException) -> Refused:
 MISSING = "This is missing."
 
 
-def schema_of(kind: Any) -> Json:
-    """JSON Schema (2020-12) of a type, units named at every number."""
+def schema_of(kind: Any, *, quantities: bool = False) -> Json:
+    """JSON Schema (2020-12) of a type, units named at every number.
+
+    `quantities`: as a calculation takes it, where each number may come with its half-width.
+    """
     if kind in _schemas:
         known = _schemas[kind]
         return known() if callable(known) else known
@@ -170,15 +173,17 @@ def schema_of(kind: Any) -> Json:
     if origin is Literal:
         return {"enum": list(inner)}
     if origin in (Union, types.UnionType):
-        return {"anyOf": [schema_of(part) for part in inner]}
+        return {"anyOf": [schema_of(part, quantities=quantities) for part in inner]}
     if origin in (tuple, list):
-        return {"type": "array", "items": schema_of(inner[0])}
+        return {"type": "array", "items": schema_of(inner[0], quantities=quantities)}
     if origin is dict:
-        return {"type": "object", "additionalProperties": schema_of(inner[1]) if inner else {}}
+        return {"type": "object", "additionalProperties": schema_of(inner[1], quantities=quantities) if inner else {}}
     if dataclasses.is_dataclass(kind):
-        return _object_schema(kind)
+        return _object_schema(kind, quantities)
     if isinstance(kind, type) and issubclass(kind, enum.Enum):
         return {"enum": [member.value for member in kind]}
+    if kind is float and quantities:
+        return {"anyOf": [{"type": "number"}, QUANTITY_SCHEMA]}
     return dict(_SCALARS.get(kind, {}))
 
 
@@ -195,29 +200,51 @@ QUANTITY_SCHEMA: Json = {
     "properties": {
         "value": {"type": "number"},
         "plus_minus": {"type": "number", "minimum": 0},
-        "source": {"type": "string", "description": "Inputs with the same source share their error."},
+        "source": {"type": ["string", "null"], "description": "Inputs with the same source share their error."},
     },
     "required": ["value"],
     "additionalProperties": False,
 }
 
 
-def field_schema(name: str, kind: Any) -> Json:
-    """Schema of a named field: a number may come with its half-width, and says its SI unit."""
-    schema = schema_of(kind)
-    if kind is float or (get_origin(kind) in (Union, types.UnionType) and float in get_args(kind)):
-        return {"anyOf": [schema, QUANTITY_SCHEMA], "description": f"{units.kind_of(name)}, SI"}
-    return schema
+def _has_number(kind: Any) -> bool:
+    return kind is float or (get_origin(kind) in (Union, types.UnionType) and float in get_args(kind))
 
 
-def _object_schema(kind: Any) -> Json:
+def field_schema(name: str, kind: Any, *, quantities: bool = True) -> Json:
+    """Schema of a named field; a number says its SI unit, and as an input may come with its half-width."""
+    schema = schema_of(kind, quantities=quantities)
+    return {**schema, "description": f"{units.kind_of(name)}, SI"} if _has_number(kind) else schema
+
+
+def result_schema(name: str, kind: Any) -> Json:
+    """Schema of a calculation's result: every number of its own with half-width and kind, `name` where it is the number alone."""
+    hints = {name: kind} if kind is float else get_type_hints(kind)
+    fields = {field: _result_field(field, hint) for field, hint in hints.items()}
+    return {"type": "object", "properties": fields, "required": list(fields), "additionalProperties": False}
+
+
+def _result_field(name: str, kind: Any) -> Json:
+    if not _has_number(kind):
+        return schema_of(kind)
+    quantity: Json = {
+        "type": "object",
+        "description": f"{units.kind_of(name)}, SI",
+        "properties": {"value": {"type": "number"}, "plus_minus": {"type": "number", "minimum": 0}, "kind": {"type": "string"}},
+        "required": ["value", "plus_minus", "kind"],
+        "additionalProperties": False,
+    }
+    return quantity if kind is float else {"anyOf": [quantity, {"type": "null"}]}
+
+
+def _object_schema(kind: Any, quantities: bool) -> Json:
     hints = get_type_hints(kind)
     fields = dataclasses.fields(kind)
     required = [f.name for f in fields if f.default is dataclasses.MISSING and f.default_factory is dataclasses.MISSING]
     return {
         "type": "object",
         "title": kind.__name__,
-        "properties": {f.name: field_schema(f.name, hints[f.name]) for f in fields},
+        "properties": {f.name: field_schema(f.name, hints[f.name], quantities=quantities) for f in fields},
         "required": required,
         "additionalProperties": False,
     }

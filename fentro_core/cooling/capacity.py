@@ -7,7 +7,7 @@ from typing import Any, Literal
 
 from fentro_core.air.state import AirState, same_pressure
 from fentro_core.base.calculation import calculation
-from fentro_core.base.refusal import Refused
+from fentro_core.base.limits import AIR_C, flows, within
 from fentro_core.base.typed_json import Json
 from fentro_core.base.units import BTU_J, BTU_PER_LB_J_PER_KG, CFM_M3S, FOOT_M, POUND_KG
 from fentro_core.base.working import SILENT, Working
@@ -36,6 +36,8 @@ def split(return_dry_bulb_c: float, supply_dry_bulb_c: float, work: Working = SI
     >>> split(24.6, 13.8)
     10.8
     """
+    within(return_dry_bulb_c, AIR_C, "return_dry_bulb_c", "temperature")
+    within(supply_dry_bulb_c, AIR_C, "supply_dry_bulb_c", "temperature")
     return work.step(
         "split",
         "dT",
@@ -79,7 +81,21 @@ def withhold_negative_latent(result: Json) -> Json:
     }
 
 
-@calculation("cooling.capacity", "Cooling capacity from return and supply air", present=withhold_negative_latent)
+def _withheld(schema: Json) -> Json:
+    """The result's schema, where the latent part may be withheld, and what was found of moisture is said."""
+    fields = dict(schema["properties"])
+    for name in ("latent_w", "sensible_heat_ratio", "water_kg_per_s"):
+        fields[name] = {"anyOf": [fields[name], {"type": "null"}]}
+    fields["moisture"] = {"enum": ["removed", "none_seen", "supply_wetter_than_return"]}
+    return {**schema, "properties": fields, "required": list(fields)}
+
+
+@calculation(
+    "cooling.capacity",
+    "Cooling capacity from return and supply air",
+    present=withhold_negative_latent,
+    present_schema=_withheld,
+)
 def capacity(
     entering: AirState,
     leaving: AirState,
@@ -117,8 +133,7 @@ def capacity(
     >>> round(capacity(return_, supply, 1.80).total_w / 1000, 1)
     35.3
     """
-    if not airflow_m3s > 0:
-        raise Refused("Airflow must be above zero.", "airflow_m3s")
+    flows(airflow_m3s)
     same_pressure(entering=entering, leaving=leaving)
     flowing = entering if flow_measured_at == "return" else leaving
     dry_air = airflow_m3s / flowing.specific_volume_m3_per_kg

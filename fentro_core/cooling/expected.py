@@ -12,6 +12,7 @@ from fentro_core.air.pressure import SEA_LEVEL_PA
 from fentro_core.air.saturation import WATER_TO_AIR, saturated_ratio, saturation
 from fentro_core.air.state import AirState
 from fentro_core.base.calculation import calculation
+from fentro_core.base.limits import flows
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
 
@@ -160,8 +161,7 @@ def rated_coil(rated_total_w: float, rated_airflow_m3s: float, rated_sensible_he
     """
     if not rated_total_w > 0:
         raise Refused("The rated capacity must be above zero.", "rated_total_w")
-    if not rated_airflow_m3s > 0:
-        raise Refused("The rated airflow must be above zero.", "rated_airflow_m3s")
+    flows(rated_airflow_m3s, "rated_airflow_m3s")
     if not 0.4 <= rated_sensible_heat_ratio <= 1:
         raise Refused("A rated sensible heat ratio lies between 0.4 and 1.", "rated_sensible_heat_ratio")
     entering = AirState.from_wet_bulb(RATED_DRY_BULB_C, RATED_WET_BULB_C, SEA_LEVEL_PA)
@@ -222,8 +222,7 @@ def expected_cooling(
     >>> round(found.total_w), round(found.split_k, 1)
     (10324, 12.1)
     """
-    if not airflow_m3s > 0:
-        raise Refused("Airflow must be above zero.", "airflow_m3s")
+    flows(airflow_m3s)
     coil = rated_coil(rated_total_w, rated_airflow_m3s, rated_sensible_heat_ratio)
     low_c, high_c = POSSIBLE_OUTDOOR_C
     if not low_c <= outdoor_dry_bulb_c <= high_c:

@@ -9,7 +9,7 @@ from math import ceil
 from fentro_core.air.pressure import SEA_LEVEL_PA
 from fentro_core.air.state import AirState
 from fentro_core.base.calculation import calculation
-from fentro_core.base.refusal import Refused
+from fentro_core.base.refusal import Refused, inside
 from fentro_core.base.working import SILENT, Working
 from fentro_core.economizer.configuration import Configuration, check_configuration
 from fentro_core.economizer.minimum_position import PositionRead
@@ -127,10 +127,20 @@ def mode_map(
     >>> [point.mode for point in found.points if point.outdoor_c in (-10.0, 15.0, 40.0)]
     ['heating', 'free', 'compressor']
     """
-    check_configuration(configuration)
+    with inside("configuration"):
+        check_configuration(configuration)
+    for index, read in enumerate(reads):
+        if not (0 <= read.position <= 1 and 0 <= read.outdoor_share <= 1):
+            raise Refused("Positions and shares lie between 0 and 100 %.", f"reads.{index}.position")
+    if not 0 <= outdoor_rh <= 1:
+        raise Refused("Relative humidity must be between 0 and 100 %.", "outdoor_rh")
+    for name, celsius in (("heating_below_c", heating_below_c), ("cooling_from_c", cooling_from_c), ("today_c", today_c)):
+        if celsius is not None and not -60 <= celsius <= 60:
+            raise Refused("No weather is that cold or warm.", name)
     if heating_below_c >= cooling_from_c:
         raise Refused("The rooms need heat below a lower temperature than they need cooling from.", "heating_below_c")
-    return_air = AirState.from_rh(return_c, return_rh, pressure_pa)
+    with inside(dry_bulb_c="return_c", relative_humidity="return_rh"):
+        return_air = AirState.from_rh(return_c, return_rh, pressure_pa)
     around = _Around(configuration, return_air, outdoor_rh, heating_below_c, cooling_from_c, reads)
     steps = round((HIGH_C - LOW_C) / STEP_C)
     points = tuple(around.at(LOW_C + STEP_C * index) for index in range(steps + 1))

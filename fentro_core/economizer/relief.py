@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from math import sqrt
 
 from fentro_core.base.calculation import calculation
+from fentro_core.base.limits import STATIC_PA, flows, within
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.working import SILENT, Working
@@ -77,6 +78,9 @@ def relief_area(airflow_m3s: float, drop_pa: float, density_kg_per_m3: float = 1
     for name, value in (("airflow_m3s", airflow_m3s), ("drop_pa", drop_pa), ("density_kg_per_m3", density_kg_per_m3)):
         if not value > 0:
             raise Refused("This must be above zero.", name)
+    flows(airflow_m3s)
+    within(drop_pa, (0.1, STATIC_PA[1]), "drop_pa", "pressure")
+    within(density_kg_per_m3, (0.3, 3.0), "density_kg_per_m3", "density")
     return work.step(
         "free area",
         "A",
@@ -120,8 +124,9 @@ def door_force(
     """
     if not 0 <= handle_from_edge_m < door_width_m:
         raise Refused("The handle must lie on the door.", "handle_from_edge_m")
-    if not door_height_m > 0:
-        raise Refused("This must be above zero.", "door_height_m")
+    within(door_width_m, (0.3, 10.0), "door_width_m", "door")
+    within(door_height_m, (0.5, 10.0), "door_height_m", "door")
+    within(drop_pa, STATIC_PA, "drop_pa", "pressure")
     force = door_width_m * door_height_m * drop_pa * door_width_m / (2 * (door_width_m - handle_from_edge_m))
     return work.step(
         "force at the handle",

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from fentro_core.base.calculation import calculation
+from fentro_core.base.limits import WEATHER_C, within
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
 
@@ -125,6 +126,8 @@ def retrofit(
     """
     if not margin_k >= 0:
         raise Refused("The margin can't be below zero.", "margin_k")
+    for name, celsius in (("outdoor_c", outdoor_c), ("setpoint_c", setpoint_c), ("limit_c", limit_c)):
+        within(celsius, WEATHER_C, name, "temperature")
     under_limit = work.step(
         "outdoor under its limit",
         "dT_1",

@@ -8,6 +8,7 @@ from fentro_core.air.constants import heat_capacity
 from fentro_core.air.pressure import SEA_LEVEL_PA, check_pressure
 from fentro_core.air.state import AirState
 from fentro_core.base.calculation import calculation
+from fentro_core.base.limits import AIR_C, POWER_W, flows, within
 from fentro_core.base.measured import Measured
 from fentro_core.base.refusal import Refused, inside
 from fentro_core.base.sentence import Sentence
@@ -16,6 +17,9 @@ from fentro_core.base.working import SILENT, Working
 
 LEAST_BURNING_S = 600.0
 """At least ten minutes of steady burning before a rise counts."""
+
+HOTTEST_RISE_K = 150.0
+"""A heater's limit switch opens long before."""
 
 HEAT_TOLERANCE_SHARE = 0.10
 """±10 % on the heat given, as on cooling."""
@@ -58,6 +62,8 @@ def rise(return_dry_bulb_c: float, supply_dry_bulb_c: float, work: Working = SIL
     >>> rise(20.0, 48.5)
     28.5
     """
+    within(return_dry_bulb_c, AIR_C, "return_dry_bulb_c", "temperature")
+    within(supply_dry_bulb_c, AIR_C, "supply_dry_bulb_c", "temperature")
     return work.step(
         "rise",
         "dT",
@@ -104,8 +110,8 @@ def heat_output(
     >>> round(heat_output(0.581, 20.0, 50.0))
     21114
     """
-    if not airflow_m3s > 0:
-        raise Refused("Airflow must be above zero.", "airflow_m3s")
+    flows(airflow_m3s)
+    within(supply_dry_bulb_c, AIR_C, "supply_dry_bulb_c", "temperature")
     with inside(dry_bulb_c="return_dry_bulb_c"):
         air = AirState(return_dry_bulb_c, humidity_ratio, pressure_pa)
     mass = airflow_m3s / air.specific_volume_m3_per_kg
@@ -176,7 +182,11 @@ def electric_rise(
     """
     if not heat_w > 0:
         raise Refused("The heat input must be above zero.", "heat_w")
+    within(heat_w, POWER_W, "heat_w", "power")
+    flows(airflow_m3s)
     per_kelvin = heat_output(airflow_m3s, return_dry_bulb_c, return_dry_bulb_c + 1.0, humidity_ratio, pressure_pa)
+    if heat_w / per_kelvin > HOTTEST_RISE_K:
+        raise Refused("No heater warms its air so much: read its power and the airflow again.", "airflow_m3s")
     return work.step(
         "rise by electric heat",
         "dT",
@@ -251,13 +261,11 @@ def heat_pump_expected(
     >>> round(found.heat_w), round(found.rise_k, 1)
     (8493, 16.8)
     """
-    if not airflow_m3s > 0:
-        raise Refused("Airflow must be above zero.", "airflow_m3s")
+    flows(airflow_m3s)
     check_pressure(pressure_pa)
     if not rated_heating_w > 0:
         raise Refused("The rated heating must be above zero.", "rated_heating_w")
-    if not rated_airflow_m3s > 0:
-        raise Refused("The rated airflow must be above zero.", "rated_airflow_m3s")
+    flows(rated_airflow_m3s, "rated_airflow_m3s")
     density_share = pressure_pa / SEA_LEVEL_PA
     share = airflow_m3s / rated_airflow_m3s * density_share
     indoor_f, outdoor_f = return_dry_bulb_c * 1.8 + 32, outdoor_dry_bulb_c * 1.8 + 32

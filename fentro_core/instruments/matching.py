@@ -8,7 +8,7 @@ from math import sqrt
 
 from fentro_core.base.calculation import calculation
 from fentro_core.base.measured import Measured
-from fentro_core.base.refusal import Refused, inside
+from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
 from fentro_core.instruments.quantities import READABLE
 
@@ -135,10 +135,18 @@ def match_summary(
     24.0
     """
     probes = summary({name: list(values) for name, values in series.items()})
-    with inside(probes="series"):
+    try:
         check_match(quantity, probes, seconds)
+    except Refused as refusal:
+        raise refusal.at(_in_series(refusal.path, list(series))) from refusal
     work.step("probes held together", "n", "count", float(len(probes)), "ratio")
     return MatchSummary(seconds, probes)
+
+
+def _in_series(path: str, names: list[str]) -> str:
+    """Where a probe of a match stands in the series it came from."""
+    first, *rest = path.split(".")
+    return path if first != "probes" else ".".join(["series", *(names[int(index)] for index in rest[:1])])
 
 
 @dataclass(frozen=True)

@@ -9,6 +9,7 @@ from typing import Literal
 from fentro_core.air.constants import heat_capacity
 from fentro_core.air.state import AirState, same_pressure
 from fentro_core.base.calculation import calculation
+from fentro_core.base.limits import flows
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
 
@@ -125,8 +126,7 @@ def return_leak(
     ----------
     Balances of moisture and energy; leakage flow goes with pressure to the power 0.60, as usual for ducts.
     """
-    if not airflow_m3s > 0:
-        raise Refused("Airflow must be above zero.", "airflow_m3s")
+    flows(airflow_m3s)
     same_pressure(grille=grille, mixed=mixed, around=around, supply=supply)
     for name, most in (("length_m", 1e3), ("perimeter_m", 100.0), ("resistance_m2k_per_w", 100.0)) if duct else ():
         if not 0 < getattr(duct, name) <= most:

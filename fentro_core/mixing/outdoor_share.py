@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 from fentro_core.base.calculation import calculation
+from fentro_core.base.limits import AIR_C, within
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
 
 LEAST_DIFFERENCE_K = 0.5
+
+ASTRAY = 1.0
+"""A share so far below nothing or above all is no doubt of the probes any more."""
 
 
 @calculation("air.outdoor_share", "Share of outdoor air in the mixed air, by temperature", result="outdoor_share")
@@ -24,7 +28,7 @@ def outdoor_share(return_dry_bulb_c: float, outdoor_dry_bulb_c: float, mixed_dry
     Raises
     ------
     Refused
-        Outdoor and return air are within 0.5 K.
+        Outdoor and return air are within 0.5 K, or mixed air lies far outside of both.
 
     References
     ----------
@@ -33,9 +37,17 @@ def outdoor_share(return_dry_bulb_c: float, outdoor_dry_bulb_c: float, mixed_dry
     >>> outdoor_share(24.0, 4.0, 19.0)
     0.25
     """
+    for name, celsius in (
+        ("return_dry_bulb_c", return_dry_bulb_c),
+        ("outdoor_dry_bulb_c", outdoor_dry_bulb_c),
+        ("mixed_dry_bulb_c", mixed_dry_bulb_c),
+    ):
+        within(celsius, AIR_C, name, "temperature")
     difference = outdoor_dry_bulb_c - return_dry_bulb_c
     if abs(difference) < LEAST_DIFFERENCE_K:
         raise Refused("Outdoor and return air are too close together to tell the outdoor-air share.", "outdoor_dry_bulb_c")
+    if not -ASTRAY <= (mixed_dry_bulb_c - return_dry_bulb_c) / difference <= 1 + ASTRAY:
+        raise Refused("Mixed air lies far from return and outdoor air: one of the three readings is wrong.", "mixed_dry_bulb_c")
     return work.step(
         "outdoor-air share",
         "x",

@@ -8,6 +8,7 @@ from math import exp, log
 
 from fentro_core.air.pressure import SEA_LEVEL_PA
 from fentro_core.base.calculation import calculation
+from fentro_core.base.limits import LINE_C, within
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
 from fentro_core.refrigerant.saturation_tables import TABLES
@@ -162,6 +163,7 @@ def superheat(
     >>> round(superheat("R-410A", 888_000.0, 13.0), 1)
     6.1
     """
+    within(suction_line_c, LINE_C, "suction_line_c", "temperature")
     dew = _saturated(refrigerant, suction_gauge_pa, pressure_pa, DEW, "suction_gauge_pa", work)
     return work.step(
         "superheat",
@@ -207,6 +209,7 @@ def subcooling(
     >>> round(subcooling("R-410A", 2_520_000.0, 37.0), 1)
     6.2
     """
+    within(liquid_line_c, LINE_C, "liquid_line_c", "temperature")
     bubble = _saturated(refrigerant, liquid_gauge_pa, pressure_pa, BUBBLE, "liquid_gauge_pa", work)
     return work.step(
         "subcooling",
@@ -223,7 +226,7 @@ def _saturated(refrigerant: Refrigerant, gauge_pa: float, pressure_pa: float, si
     try:
         found = saturation_temperature(refrigerant, gauge_pa + pressure_pa, side)
     except Refused as refusal:
-        raise refusal.under(path) from refusal
+        raise refusal.at(path) from refusal
     name, symbol = ("dew point", "T_dew") if side == DEW else ("bubble point", "T_bubble")
     return work.step(
         f"{name} of {refrigerant} at this pressure",

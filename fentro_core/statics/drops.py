@@ -4,8 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from fentro_core.airflow.airflow import check_curve
 from fentro_core.base.calculation import calculation
 from fentro_core.base.interpolation import Monotone
+from fentro_core.base.limits import STATIC_PA, flows, within
 from fentro_core.base.measured import Measured
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
@@ -54,10 +56,11 @@ def drop_at_rated(drop_pa: float, airflow_m3s: float, rated_airflow_m3s: float, 
     >>> drop_at_rated(40.0, 0.4, 0.56)
     78.4
     """
-    if not airflow_m3s > 0:
-        raise Refused("Airflow must be above zero.", "airflow_m3s")
-    if not rated_airflow_m3s > 0:
-        raise Refused("The rated airflow must be above zero.", "rated_airflow_m3s")
+    within(drop_pa, STATIC_PA, "drop_pa", "pressure")
+    flows(airflow_m3s)
+    flows(rated_airflow_m3s, "rated_airflow_m3s")
+    if drop_pa * (rated_airflow_m3s / airflow_m3s) ** 2 > 2 * STATIC_PA[1]:
+        raise Refused("At rated flow no component drops that much: read drop and airflow again.", "airflow_m3s")
     return work.step(
         "drop at rated flow",
         "P_r",
@@ -94,6 +97,7 @@ def wet_coil_drop(curve: tuple[DropPoint, ...], airflow_m3s: float, work: Workin
     >>> wet_coil_drop((DropPoint(30.0, 0.4), DropPoint(60.0, 0.57), DropPoint(90.0, 0.7)), 0.57)
     84.0
     """
+    check_curve(curve)
     try:
         dry = Monotone([(point.airflow_m3s, point.drop_pa) for point in curve])(airflow_m3s)
     except Refused as refusal:

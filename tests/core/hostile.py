@@ -183,14 +183,34 @@ def complaint(name: str, given: Json) -> str:
 
 
 def _of_refusal(name: str, given: Json, refused: Refused) -> str:
-    known = set(calculation.find(name).inputs)
-    first = refused.path.split(".")[0]
     sentence = refused.sentence.say()
     if not sentence.endswith((".", "?")) or "{" in sentence.replace("{0}", "").replace("{x!r}", ""):
         return f"a refusal that is no sentence: {sentence[:60]}"
-    if refused.path and first not in known and not (isinstance(given, dict) and refused.path in map(str, given)):
+    first = refused.path.split(".")[0]
+    if refused.path and first not in calculation.find(name).inputs and not names_a_place(given, refused.path):
         return f"a refusal at no field of the input: {refused.path[:40]}"
+    if first in calculation.find(name).inputs and not names_a_place(given, refused.path):
+        return f"a refusal at a place the input does not have: {refused.path[:60]}"
     return ""
+
+
+def names_a_place(node: Json, path: str) -> bool:
+    """A dotted path leads to a place of the input, or to one that is missing from it; labels may hold dots themselves."""
+    if not path:
+        return True
+    if isinstance(node, dict):
+        for key in map(str, node):
+            if path == key or (path.startswith(f"{key}.") and names_a_place(_inner(node, key), path[len(key) + 1 :])):
+                return True
+        return "." not in path or path.startswith("distances.")
+    if isinstance(node, list):
+        index, _, rest = path.partition(".")
+        return index.isdigit() and int(index) < len(node) and names_a_place(node[int(index)], rest)
+    return "." not in path
+
+
+def _inner(node: Json, key: str) -> Json:
+    return next(value for name, value in node.items() if str(name) == key)
 
 
 def complaint_of_visit(document: Json) -> str:
