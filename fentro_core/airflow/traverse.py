@@ -36,6 +36,7 @@ LOG_LINEAR: dict[int, tuple[float, ...]] = {
 DIAMETER_LIMITS_M = ((0.25, 6), (0.50, 8), (float("inf"), 10))
 """Points on a diameter by its size: ours, within the 6, 8 or 10 of the standard."""
 
+MOST_VELOCITIES = 500
 DIAMETERS = 3
 AFTER_DIAMETERS = 7.5
 BEFORE_DIAMETERS = 1.5
@@ -285,6 +286,8 @@ def traverse(duct: Duct, velocities_m_per_s: tuple[float, ...], work: Working = 
         check_duct(duct)
     if not velocities_m_per_s:
         raise Refused("Read at least one velocity.", "velocities_m_per_s")
+    if len(velocities_m_per_s) > MOST_VELOCITIES:
+        raise Refused(f"A traverse has at most {MOST_VELOCITIES} points.", "velocities_m_per_s")
     for index, velocity in enumerate(velocities_m_per_s):
         within(velocity, VELOCITY_M_PER_S, f"velocities_m_per_s.{index}", "velocity")
     mean = sum(velocities_m_per_s) / len(velocities_m_per_s)

@@ -298,6 +298,10 @@ def _nest(centre: Any, results: Mapping[str, Measured]) -> Json:
 
 TOO_LARGE = "Nothing in this trade is that large. Check the number and its unit."
 
+MOST_DOUBTED = 200
+TOO_MANY = f"At most {MOST_DOUBTED} numbers may bring a half-width each: give long lists as plain numbers."
+"""Each is moved by itself through the whole formula: with a list of them the work would grow with its square."""
+
 DEEPEST = 12
 """Inputs are nested no deeper than this."""
 
@@ -341,6 +345,8 @@ def _split_quantities(given: Mapping[str, Any]) -> tuple[Json, dict[Path, Measur
         if source is not None and not isinstance(source, str):
             raise Refused("A source is the name of an instrument.", f"{dotted}.source")
         if width:
+            if len(quantities) >= MOST_DOUBTED:
+                raise Refused(TOO_MANY, dotted)
             quantities[path] = Measured(value, {dotted if source is None else source: width})
         return value
 

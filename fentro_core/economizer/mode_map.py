@@ -26,6 +26,8 @@ DESIGN_OUTDOOR_C = 35.0
 HEATING_BELOW_C, COOLING_FROM_C = 8.0, 10.0
 """Outdoor temperatures at which rooms ordinarily begin to need heat and cooling. Ours."""
 
+MOST_READS = 50
+
 MAP_MODES = {
     "heating": "Heating",
     "minimum": "Minimum air",
@@ -129,6 +131,8 @@ def mode_map(
     """
     with inside("configuration"):
         check_configuration(configuration)
+    if len(reads) > MOST_READS:
+        raise Refused(f"A damper is read at {MOST_READS} positions at most.", "reads")
     for index, read in enumerate(reads):
         if not (0 <= read.position <= 1 and 0 <= read.outdoor_share <= 1):
             raise Refused("Positions and shares lie between 0 and 100 %.", f"reads.{index}.position")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import copy
 import json
+import sys
 from random import Random
 from typing import Any
 
@@ -236,3 +237,58 @@ def test_letters_that_nothing_can_keep_are_refused(text: str) -> None:
         read_entry(of_kind("note", {"text": text}))
     assert refused.value.path == "body.text"
     assert read_entry(of_kind("note", {"text": "Läuft 🙂 {0} {x!r} %s"})).body.text.endswith("%s")
+
+
+LONG = 10_000
+LISTS: dict[str, dict[str, Any]] = {
+    "measuring.average": {"values": [24.0 + 0.01 * (n % 7) for n in range(LONG)]},
+    "measuring.steadiness": {"times_s": list(range(LONG)), "values": [24.0 + 0.02 * (n % 3) for n in range(LONG)]},
+    "measuring.probe_match": {"first": [24.5] * LONG, "second": [24.1] * LONG, "first_accuracy": 0.3, "second_accuracy": 0.3},
+    "measuring.match_summary": {"series": {"a": [24.2] * LONG, "b": [24.0] * LONG}, "seconds": 120},
+    "airflow.registers": {"registers_m3s": [0.001] * LONG},
+    "air.mix": {"streams": [{"air": {"dry_bulb_c": 24.0, "relative_humidity": 0.5}, "dry_air_kg_per_s": 0.01}] * LONG},
+    "history.drift": {"points": [{"days": float(n), "value": 1.0, "plus_minus": 0.1} for n in range(LONG)]},
+    "measuring.traverse": {"duct": {"shape": "round", "diameter_m": 0.2}, "velocities_m_per_s": [4.0] * LONG},
+    "economizer.mode_map": {"configuration": {}, "reads": [{"position": 0.5, "outdoor_share": 0.5}] * LONG},
+    "economizer.next_position": {
+        **EXAMPLES["economizer.next_position"],
+        "reads": [{"position": n / LONG, "outdoor_share": n / LONG} for n in range(LONG)],
+    },
+}
+
+
+@pytest.mark.parametrize("name", sorted(LISTS))
+def test_a_long_list_costs_no_more_than_its_length(name: str) -> None:
+    """Ten times the list, at most some twenty times the work, counted in calls and lines; or a limit that says so."""
+
+    def work(given: dict[str, Any]) -> int:
+        counted = 0
+
+        def count(*_: Any) -> Any:
+            nonlocal counted
+            counted += 1
+            return count
+
+        sys.settrace(count)
+        try:
+            calculation.run(name, given)
+        except Refused as refused:
+            assert "at most" in refused.sentence.say()  # noqa: PT017
+        finally:
+            sys.settrace(None)
+        return counted
+
+    def shorter(node: Any) -> Any:
+        if isinstance(node, dict):
+            return {key: shorter(inner) for key, inner in node.items()}
+        return [shorter(each) for each in node[: max(len(node) // 10, 60)]] if isinstance(node, list) else node
+
+    assert work(LISTS[name]) < 20 * work(shorter(LISTS[name])) + 20_000
+
+
+def test_a_list_of_half_widths_has_a_limit_that_says_so() -> None:
+    values = [{"value": 24.0, "plus_minus": 0.3} for _ in range(201)]
+    with pytest.raises(Refused, match="At most 200 numbers") as refused:
+        calculation.run("measuring.average", {"values": values})
+    assert refused.value.path == "values.200"
+    assert calculation.run("measuring.average", {"values": values[:200]})["result"]["mean"]["plus_minus"] < 0.03
