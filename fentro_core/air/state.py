@@ -328,7 +328,7 @@ def state_report(air: AirState, work: Working = SILENT) -> StateReport:
         "1.006 * T + W * (2.501 + 0.00186 * T)",
         air.enthalpy_j_per_kg,
         "enthalpy",
-        us="0.240 * T + W / 7000 * (1061 + 0.444 * T)",
+        us="0.24028 * T - 0.009 + W / 7000 * (1061.02 + 0.44425 * T)",
         source="ASHRAE Fundamentals, psychrometrics",
         T=(air.dry_bulb_c, "temperature"),
         W=(air.humidity_ratio, "humidity_ratio"),

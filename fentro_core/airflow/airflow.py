@@ -146,7 +146,7 @@ def airflow_from_rise(
         "Q / ((1.006 + 0.00186 * W) * (T_s - T_r))",
         mass,
         "mass_flow",
-        us="Q / 60 / ((0.2403 + 0.4443 * W / 7000) * (T_s - T_r))",
+        us="Q / 60 / ((0.24028 + 0.44425 * W / 7000) * (T_s - T_r))",
         source="balance of heat",
         Q=(heat_w, "power"),
         W=w,

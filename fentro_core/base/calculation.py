@@ -15,7 +15,7 @@ from functools import cached_property
 from math import isfinite
 from typing import Any, TypeVar, get_type_hints
 
-from fentro_core.base import units
+from fentro_core.base import fields
 from fentro_core.base.measured import Measured, propagate
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import MISSING, Json, field_schema, number, read, result_schema, write
@@ -288,7 +288,7 @@ def _nest(centre: Any, results: Mapping[str, Measured]) -> Json:
         width = measured.plus_minus if measured.parts else 0.0
         if not isfinite(width):
             raise Refused(NO_NUMBER)
-        output[name] = {"value": measured.value, "plus_minus": width, "kind": units.kind_of(name)}
+        output[name] = {"value": measured.value, "plus_minus": width, "kind": fields.kind_of(name)}
     if not isinstance(centre, float):
         for name in _names(type(centre)):
             if name not in results:
@@ -325,7 +325,7 @@ def _split_quantities(given: Mapping[str, Any]) -> tuple[Json, dict[Path, Measur
 
     def sized(value: float, path: Path, dotted: str) -> float:
         named = next((step for step in reversed(path) if isinstance(step, str)), "")
-        most = units.most_of(named)
+        most = fields.most_of(named)
         if not -most <= value <= most:
             raise Refused(TOO_LARGE, dotted)
         return value

@@ -16,7 +16,7 @@ from cattrs.errors import (
     IterableValidationNote,
 )
 
-from fentro_core.base import units
+from fentro_core.base import fields
 from fentro_core.base.refusal import Refused
 
 T = TypeVar("T")
@@ -214,7 +214,7 @@ def _has_number(kind: Any) -> bool:
 def field_schema(name: str, kind: Any, *, quantities: bool = True) -> Json:
     """Schema of a named field; a number says its SI unit, and as an input may come with its half-width."""
     schema = schema_of(kind, quantities=quantities)
-    return {**schema, "description": f"{units.kind_of(name)}, SI"} if _has_number(kind) else schema
+    return {**schema, "description": f"{fields.kind_of(name)}, SI"} if _has_number(kind) else schema
 
 
 def result_schema(name: str, kind: Any) -> Json:
@@ -229,7 +229,7 @@ def _result_field(name: str, kind: Any) -> Json:
         return schema_of(kind)
     quantity: Json = {
         "type": "object",
-        "description": f"{units.kind_of(name)}, SI",
+        "description": f"{fields.kind_of(name)}, SI",
         "properties": {"value": {"type": "number"}, "plus_minus": {"type": "number", "minimum": 0}, "kind": {"type": "string"}},
         "required": ["value", "plus_minus", "kind"],
         "additionalProperties": False,

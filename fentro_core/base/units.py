@@ -10,7 +10,6 @@ Sources: exact definitions (1 ft = 0.3048 m, 1 lb = 0.45359237 kg, 1 Btu/lb = 23
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import cache
 
 FOOT_M = 0.3048
 POUND_KG = 0.45359237
@@ -23,6 +22,10 @@ ENTHALPY_ZERO_SHIFT_J_PER_KG = 0.240 * 32 * BTU_PER_LB_J_PER_KG
 """Customary enthalpy counts from 0 °F, SI from 0 °C: values differ by 0.240 x 32 = 7.68 Btu/lb, differences do not."""
 
 
+WORKED_WITHIN, WORKED_MORE = 2e-6, 6
+"""How near its own value a number of a working is shown, and with how many decimals more at most."""
+
+
 @dataclass(frozen=True)
 class Unit:
     """A unit people read: ``si = shown * factor + offset``; `decimals` as shown."""
@@ -32,6 +35,22 @@ class Unit:
     factor: float
     offset: float = 0.0
     decimals: int = 1
+
+    def digits(self, shown: float, within: float = 0.05, more: int = 3) -> int:
+        """Decimals to show a number of this unit with: the unit's own, and up to so many more where rounding would change it by
+        more than this share of itself; none more for what is nothing even then. As the browser does it (`units.ts`).
+
+        >>> KINDS["length"].si.digits(1.6), KINDS["length"].si.digits(2.0), KINDS["length"].si.digits(1655.4)
+        (1, 0, 0)
+        """
+        for decimals in range(self.decimals, self.decimals + more):
+            if abs(round(shown, decimals) - shown) <= within * abs(shown):
+                return decimals
+        return self.decimals + more if round(shown, self.decimals + more) else self.decimals
+
+    def worked(self, shown: float) -> int:
+        """The same for the numbers of a working, so near that each line can be worked out again by hand."""
+        return self.digits(shown, WORKED_WITHIN, WORKED_MORE)
 
     def to_si(self, shown: float) -> float:
         """The SI value of a shown one."""
@@ -84,6 +103,7 @@ KINDS: dict[str, Kind] = {
         Kind("relative_humidity", _PERCENT, _PERCENT),
         Kind("share", _PERCENT, _PERCENT),
         Kind("ratio", Unit("1", "", 1.0, decimals=3), Unit("1", "", 1.0, decimals=3)),
+        Kind("as_given", Unit("given", "", 1.0, decimals=3), Unit("given", "", 1.0, decimals=3)),
         Kind(
             "humidity_ratio",
             Unit("g/kg", "g/kg", 1e-3, decimals=2),
@@ -213,67 +233,6 @@ MOST = {
 
 UNITS: dict[str, dict[str, Unit]] = {kind.key: {unit.key: unit for unit in kind.units} for kind in KINDS.values()}
 
-_KIND_BY_NAME = {
-    "relative_humidity": "relative_humidity",
-    "humidity_ratio": "humidity_ratio",
-    "sensible_heat_ratio": "ratio",
-    "pressure_pa": "barometric_pressure",
-    "split_k": "temperature_difference",
-    "water_kg_per_s": "water_rate",
-    "opening_area_m2": "opening",
-}
-
-_KIND_BY_SUFFIX = {
-    "_humidity_ratio": "humidity_ratio",
-    "_heat_ratio": "ratio",
-    "_difference_j_per_kg": "enthalpy_difference",
-    "_j_per_kg": "enthalpy",
-    "_m3_per_kg": "specific_volume",
-    "_kg_per_m3": "density",
-    "_kg_per_s": "mass_flow",
-    "_m3s_per_m2": "leakage_rate",
-    "_m3s": "airflow",
-    "_m_per_s": "velocity",
-    "_depth_m": "depth",
-    "_width_m": "depth",
-    "_height_m": "depth",
-    "_diameter_m": "depth",
-    "_m2k_per_w": "thermal_resistance",
-    "_m2": "area",
-    "_m": "length",
-    "_gauge_pa": "refrigerant_pressure",
-    "_pa": "pressure",
-    "_w": "power",
-    "_c": "temperature",
-    "_k": "temperature_difference",
-    "_a": "current",
-    "_n": "force",
-    "_ohm": "resistance",
-    "_s": "duration",
-    "_share": "share",
-}
-
-
-@cache
-def kind_of(name: str) -> str:
-    """The kind of quantity a field holds, read from its name.
-
-    >>> kind_of("dry_bulb_c"), kind_of("enthalpy_j_per_kg"), kind_of("pressure_pa")
-    ('temperature', 'enthalpy', 'barometric_pressure')
-    """
-    if name in _KIND_BY_NAME:
-        return _KIND_BY_NAME[name]
-    for suffix, kind in _KIND_BY_SUFFIX.items():
-        if name.endswith(suffix):
-            return kind
-    return "ratio"
-
-
-@cache
-def most_of(name: str) -> float:
-    """The largest size of a number of this name that is taken at all."""
-    return KINDS[kind_of(name)].most
-
 
 def number(value: float, decimals: int) -> str:
     """A number as people write it: thousands apart, a real minus sign.
@@ -294,4 +253,5 @@ def show(value: float, kind: str, system: str = "SI") -> str:
     ('68.0 °F', '3,814 cfm', '29.94 Btu/lb')
     """
     unit = KINDS[kind].unit(system)
-    return f"{number(unit.from_si(value), unit.decimals)} {unit.label}".rstrip()
+    shown = unit.from_si(value)
+    return f"{number(shown, unit.digits(shown))} {unit.label}".rstrip()

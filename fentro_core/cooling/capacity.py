@@ -186,7 +186,7 @@ def _write_down(
         "1.006 * T_r + W_s * (2.501 + 0.00186 * T_r)",
         dried.enthalpy_j_per_kg,
         "enthalpy",
-        us="0.240 * T_r + W_s / 7000 * (1061 + 0.444 * T_r)",
+        us="0.24028 * T_r - 0.009 + W_s / 7000 * (1061.02 + 0.44425 * T_r)",
         T_r=(entering.dry_bulb_c, "temperature"),
         W_s=(leaving.humidity_ratio, "humidity_ratio"),
     )

@@ -134,7 +134,7 @@ def heat_output(
         "m * (1.006 + 0.00186 * W) * (T_s - T_r)",
         heat,
         "power",
-        us="60 * m * (0.2403 + 0.4443 * W / 7000) * (T_s - T_r)",
+        us="60 * m * (0.24028 + 0.44425 * W / 7000) * (T_s - T_r)",
         source="balance of heat",
         m=(mass, "mass_flow"),
         W=(humidity_ratio, "humidity_ratio"),

@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from fentro_core.base.fields import kind_of
 from fentro_core.base.refusal import Refused
-from fentro_core.base.units import kind_of
 from fentro_core.leakage.combined import USUAL_LIMIT_M3S_PER_M2
 from fentro_core.leakage.return_side import Where
 from fentro_core.logbook.kinds import EntryKind, register

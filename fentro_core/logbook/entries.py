@@ -6,8 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
+from fentro_core.base.fields import kind_of
 from fentro_core.base.refusal import Refused
-from fentro_core.base.units import kind_of
 from fentro_core.instruments.matching import MatchedProbe, check_match
 from fentro_core.instruments.quantities import to_si
 from fentro_core.instruments.steadiness import Evidence

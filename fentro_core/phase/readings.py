@@ -5,11 +5,11 @@ from __future__ import annotations
 from collections.abc import Iterable
 from dataclasses import dataclass
 
+from fentro_core.base.fields import kind_of
 from fentro_core.base.measured import Measured, mean, weighted_sum
 from fentro_core.base.quantity import Quantity, quantity
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
-from fentro_core.base.units import kind_of
 from fentro_core.instruments.averaging import scatter_half_width
 from fentro_core.instruments.instrument import Instrument, measured_reading
 from fentro_core.instruments.matching import corrected

@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, ClassVar, Literal
 
-from fentro_core.base import units
+from fentro_core.base import fields
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Number
 
@@ -59,7 +59,7 @@ class Nameplate:
         for name, high in self.MOST.items():
             value = getattr(self, name, None)
             if value is not None and not 0 < value <= high:
-                raise Refused("This must be above zero and at most {high}.", name, high=(high, units.kind_of(name)))
+                raise Refused("This must be above zero and at most {high}.", name, high=(high, fields.kind_of(name)))
 
     @property
     def has_coil(self) -> bool:
@@ -278,7 +278,7 @@ def nameplate_words(nameplate: Nameplate) -> tuple[NameplateLine, ...]:
             words = value.replace("_", " ") if each.name == "changeover" else value
             lines.append(NameplateLine(label, _WORDS.get(value, words)))
         else:
-            kind = _OWN_KIND.get(each.name, units.kind_of(each.name))
+            kind = _OWN_KIND.get(each.name, fields.kind_of(each.name))
             lines.append(NameplateLine(label, number=Number(value, kind)))
     return (*lines, *_table_words(nameplate))
 

@@ -9,7 +9,7 @@ from typing import Any, Literal, Union, get_args, get_origin, get_type_hints
 
 from django import forms
 
-from fentro_core.base import units
+from fentro_core.base import fields, units
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import Json
 from fentro_core.system.kinds import KINDS, read_nameplate
@@ -46,7 +46,7 @@ def _field(name: str, hint: Any) -> forms.Field:
     if kind is bool:
         return forms.BooleanField(required=False)
     if kind is float:
-        label = units.KINDS[units.kind_of(name)].si.label
+        label = units.KINDS[fields.kind_of(name)].si.label
         return forms.FloatField(required=False, help_text=f"in {label}" if label else "")
     if get_origin(kind) is Literal:
         choices = [("", "not said"), *((value, value.replace("_", " ")) for value in get_args(kind))]
@@ -62,7 +62,7 @@ def shown(plate: Nameplate) -> Json:
         if each.name in TABLES:
             value = "\n".join(_LINE[each.name](row) for row in value)
         elif isinstance(value, float):
-            value = round(units.KINDS[units.kind_of(each.name)].si.from_si(value), 6)
+            value = round(units.KINDS[fields.kind_of(each.name)].si.from_si(value), 6)
         values[each.name] = value
     return values
 
@@ -91,7 +91,7 @@ def typed(kind: str, values: Json) -> Json:
         if name in TABLES:
             plate[name] = [_READ[name](line, number) for number, line in enumerate(value.splitlines(), 1) if line.strip()]
         elif isinstance(value, float):
-            plate[name] = units.KINDS[units.kind_of(name)].si.to_si(value)
+            plate[name] = units.KINDS[fields.kind_of(name)].si.to_si(value)
         else:
             plate[name] = value
     return plate

@@ -166,7 +166,7 @@ NOT_BY_HAND = set(["table", "curve", "model", "count", "sum", "mean", "least", "
 @pytest.mark.parametrize("system", ["SI", "US"])
 @pytest.mark.parametrize("name", sorted(EXAMPLES))
 def test_every_line_of_working_follows_from_the_numbers_beside_it(name: str, system: str) -> None:
-    """In either system: the numbers as shown, with two more digits, put into the formula as shown."""
+    """In either system: the numbers as shown, put into the formula as shown, give the result as shown, to its last digit."""
     for line in calculation.run(name, EXAMPLES[name])["working"]:
         formula = (line["formula_us"] if system == "US" else line["formula"]).replace("^", "**")
         words = set(re.findall(r"[A-Za-z_]\w*", re.sub(r"\de[-\d]+", "", formula))) - {"sqrt", "pi"}
@@ -176,10 +176,35 @@ def test_every_line_of_working_follows_from_the_numbers_beside_it(name: str, sys
         numbers = {}
         for symbol, number in line["numbers"].items():
             unit = units.KINDS[number["kind"]].unit(system)
-            numbers[symbol] = round(unit.from_si(number["value"]), unit.decimals + 2)
+            own = unit.from_si(number["value"])
+            numbers[symbol] = round(own, unit.worked(own))
         by_hand = eval(formula, {"__builtins__": {}, "sqrt": math.sqrt, "pi": math.pi}, numbers)
-        shown = units.KINDS[line["result"]["kind"]].unit(system).from_si(line["result"]["value"])
-        assert shown == pytest.approx(by_hand, rel=0.01, abs=0.02), line["name"]
+        unit = units.KINDS[line["result"]["kind"]].unit(system)
+        result = unit.from_si(line["result"]["value"])
+        decimals = unit.digits(result)
+        assert round(result, decimals) == pytest.approx(by_hand, abs=1.001 * 10**-decimals), line["name"]
+
+
+@pytest.mark.parametrize(
+    ("value", "kind", "system", "words"),
+    [
+        (1.6, "length", "SI", "1.6 m"),
+        (2.0, "length", "SI", "2 m"),
+        (1655.4, "length", "SI", "1,655 m"),
+        (0.004, "share", "SI", "0.4 %"),
+        (0.31, "share", "SI", "31 %"),
+        (0.0003, "share", "SI", "0.03 %"),
+        (1.2, "pressure", "SI", "1.2 Pa"),
+        (1.2, "pressure", "US", "0.005 in. w.c."),
+        (24.04, "temperature", "SI", "24.0 °C"),
+        (0.0, "temperature_difference", "US", "0.0 °F"),
+        (1e-9, "temperature_difference", "SI", "0.0 K"),
+        (0.0566, "airflow", "US", "120 cfm"),
+        (0.0002, "airflow", "SI", "0.2 L/s"),
+    ],
+)
+def test_a_number_has_digits_that_say_something(value: float, kind: str, system: str, words: str) -> None:
+    assert units.show(value, kind, system) == words
 
 
 @pytest.mark.parametrize(

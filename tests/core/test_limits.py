@@ -11,8 +11,9 @@ from fentro_core.air import AirState
 from fentro_core.airflow.airflow import airflow_from_registers, nominal_airflow
 from fentro_core.airflow.external_static import external_static
 from fentro_core.base.calculation import run
+from fentro_core.base.fields import most_of
 from fentro_core.base.refusal import Refused, inside
-from fentro_core.base.units import KINDS, MOST, most_of
+from fentro_core.base.units import KINDS, MOST
 from fentro_core.cooling.capacity import split
 from fentro_core.cooling.expected import expected_cooling, rated_coil
 from fentro_core.heating.heat import electric_rise, rise

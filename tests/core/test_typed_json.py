@@ -81,7 +81,7 @@ def test_a_refusal_moves_outward_without_losing_its_numbers() -> None:
     inner = Refused("At most {most}.", "length_m", most=(2.0, "length"))
     outer = inner.under("legs.0").under("table")
     assert outer.path == "table.legs.0.length_m"
-    assert outer.sentence.say("US") == "At most 7 ft."
+    assert outer.sentence.say("US") == "At most 6.6 ft."
     assert str(outer).startswith("table.legs.0.length_m: At most 2 m")
 
 

@@ -1,12 +1,17 @@
 """Units: exact factors, checked by an independent library, and sentences in either system."""
 
+import dataclasses
+
 import pint
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from fentro_core.base import units
+from fentro_core import catalogue
+from fentro_core.base import calculation, fields, units
 from fentro_core.base.sentence import Sentence
+from fentro_core.logbook.snapshot import snapshot_schema
+from fentro_core.system.kinds import KINDS
 
 registry = pint.UnitRegistry()
 registry.define("inch_of_water = 2.54 * centimeter_H2O")
@@ -69,7 +74,7 @@ PINT = {
     "V": ("V", "V"),
     "A": ("A", "A"),
 }
-DEFINED_HERE = {"Btu/lb", "L/day", "gal/day", "1"}
+DEFINED_HERE = {"Btu/lb", "L/day", "gal/day", "1", "given"}
 """Btu/lb has its own zero (tested below); water per day is litres of a kilogram each."""
 
 ALL = [(kind.key, unit) for kind in units.KINDS.values() for unit in kind.units]
@@ -107,5 +112,57 @@ def test_numbers_read_as_people_write_them() -> None:
 
 @pytest.mark.parametrize("name", ["dry_bulb_c", "split_k", "airflow_m3s", "total_w", "humidity_ratio", "elevation_m"])
 def test_a_field_tells_its_kind(name: str) -> None:
-    assert units.kind_of(name) in units.KINDS
-    assert units.kind_of(name) != "ratio"
+    assert fields.kind_of(name) in units.KINDS
+    assert fields.kind_of(name) != "ratio"
+
+
+def numbers_in(schema: object) -> set[str]:
+    """Names of the numbers of a schema."""
+    if isinstance(schema, list):
+        return {name for each in schema for name in numbers_in(each)}
+    if not isinstance(schema, dict):
+        return set()
+    own = {
+        name
+        for name, each in schema.get("properties", {}).items()
+        if isinstance(each, dict) and str(each.get("description", "")).endswith(", SI")
+    }
+    return own.union(*(numbers_in(each) for each in schema.values()))
+
+
+def test_every_number_that_is_published_declares_its_kind() -> None:
+    """No fallback: what is not in the table is an error when it is described."""
+    assert catalogue.MODULES
+    published = [calculation.describe(name) for name in calculation.REGISTRY]
+    names = numbers_in(published) | numbers_in(snapshot_schema())
+    plates = {each.name for kind in KINDS.values() for each in dataclasses.fields(kind.nameplate) if "float" in str(each.type)}
+    assert len(names) > 90
+    assert names | plates <= set(fields.FIELDS)
+    assert set(fields.FIELDS.values()) <= set(units.KINDS)
+    with pytest.raises(LookupError, match=r"fields\.py"):
+        fields.kind_of("smell_c")
+
+
+ENDINGS = {
+    "_c": {"temperature"},
+    "_k": {"temperature_difference"},
+    "_m3s": {"airflow"},
+    "_pa": {"pressure", "barometric_pressure", "refrigerant_pressure"},
+    "_w": {"power", "electric_power"},
+    "_j_per_kg": {"enthalpy", "enthalpy_difference"},
+    "_m_per_s": {"velocity"},
+    "_m": {"length", "depth", "door"},
+    "_m2": {"area", "duct_area", "opening"},
+    "_n": {"force"},
+    "_ohm": {"resistance"},
+    "_a": {"current"},
+    "_share": {"share"},
+    "_humidity_ratio": {"humidity_ratio"},
+}
+
+
+@pytest.mark.parametrize("ending", sorted(ENDINGS))
+def test_a_name_ends_as_its_unit_says(ending: str) -> None:
+    own = {name: kind for name, kind in fields.FIELDS.items() if name.endswith(ending)}
+    assert own
+    assert set(own.values()) <= ENDINGS[ending] | ({"mass_flow", "water_rate"} if ending == "_s" else set()), own

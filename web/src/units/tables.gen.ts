@@ -82,6 +82,19 @@ export const tables: Tables = {
     }
    }
   },
+  "as_given": {
+   "si": "given",
+   "us": "given",
+   "units": {
+    "given": {
+     "key": "given",
+     "label": "",
+     "factor": 1.0,
+     "offset": 0.0,
+     "decimals": 3
+    }
+   }
+  },
   "humidity_ratio": {
    "si": "g/kg",
    "us": "gr/lb",

@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { number, say, show, toSi, unitOf } from "./units";
+import { digits, inWords, number, say, show, toSi, unitOf, worked } from "./units";
 
 describe("numbers", () => {
   it("are grouped, with a real minus and no negative zero", () => {
@@ -30,5 +30,24 @@ describe("numbers", () => {
     };
     expect(say(sentence, "SI")).toBe("Split 10.0 K, or {other}.");
     expect(say(sentence, "US")).toBe("Split 18.0 °F, or {other}.");
+  });
+});
+
+describe("digits", () => {
+  const length = unitOf("length", "SI");
+  it.each([
+    [1.6, 1],
+    [2, 0],
+    [1655.4, 0],
+    [0.031, 2],
+    [1e-9, 0],
+    [0, 0],
+  ])("of %s m say something", (shown, decimals) => {
+    expect(digits(shown, length)).toBe(decimals);
+  });
+  it("of a working let the line be worked out again", () => {
+    expect(number(24.60001, worked(24.60001, unitOf("temperature", "SI")))).toBe("24.6");
+    expect(number(0.0115234567, worked(0.0115234567, unitOf("ratio", "SI")))).toBe("0.01152346");
+    expect(inWords(1.6, "length", "SI")).toBe("1.6 m");
   });
 });

@@ -51,6 +51,21 @@ export function number(value: number, decimals: number): string {
   return `${tidy.startsWith("-") ? MINUS : ""}${grouped}${part === undefined ? "" : `.${part}`}`;
 }
 
+/**
+ * Decimals to show a number of this unit with: the unit's own, and more where rounding would change it by more than a share of
+ * itself; none more for what is nothing even then. As the core does it (`base/units.py`).
+ */
+export function digits(shown: number, unit: Unit, within = 0.05, more = 3): number {
+  const round = (decimals: number) => Math.round(shown * 10 ** decimals) / 10 ** decimals;
+  for (let decimals = unit.decimals; decimals < unit.decimals + more; decimals++) {
+    if (Math.abs(round(decimals) - shown) <= within * Math.abs(shown)) return decimals;
+  }
+  return round(unit.decimals + more) ? unit.decimals + more : unit.decimals;
+}
+
+/** The same for the numbers of a working, so near that each line can be worked out again by hand. */
+export const worked = (shown: number, unit: Unit): number => digits(shown, unit, 2e-6, 6);
+
 export interface Shown {
   value: string;
   unit: string;
@@ -65,7 +80,7 @@ export function show(quantity: Quantity, system: System): Shown {
   const unit = unitOf(quantity.kind, system);
   const value = fromSi(quantity.value, unit);
   const width = quantity.plus_minus / unit.factor;
-  if (!(width > 0)) return { value: number(value, unit.decimals), unit: unit.label, plusMinus: "" };
+  if (!(width > 0)) return { value: number(value, digits(value, unit)), unit: unit.label, plusMinus: "" };
   const supported = 1 - Math.floor(Math.log10(width));
   const decimals = Math.min(unit.decimals, supported);
   const small = width < 0.5 * 10 ** -unit.decimals ? 1 : 0;
@@ -81,7 +96,8 @@ function rounded(value: number, decimals: number): string {
 
 export function inWords(value: number, kind: Kind, system: System): string {
   const unit = unitOf(kind, system);
-  return `${number(fromSi(value, unit), unit.decimals)} ${unit.label}`.trim();
+  const shown = fromSi(value, unit);
+  return `${number(shown, digits(shown, unit))} ${unit.label}`.trim();
 }
 
 /** A sentence of the core with its numbers in the user's units. */

@@ -1,5 +1,5 @@
 /** Formulas of the core as people write them, and with the numbers put in. */
-import { fromSi, number, type System, unitOf } from "../units/units";
+import { fromSi, number, type System, unitOf, worked } from "../units/units";
 
 export interface Token {
   text: string;
@@ -32,7 +32,8 @@ export function putIn(formula: string, numbers: Numbers, system: System): Token[
 /** The number alone, without its unit; a negative one in brackets. */
 function bare(value: number, kind: string, system: System): string {
   const unit = unitOf(kind, system);
-  const shown = number(fromSi(value, unit), unit.decimals);
+  const own = fromSi(value, unit);
+  const shown = number(own, worked(own, unit));
   return shown.startsWith("−") ? `(${shown})` : shown;
 }
 

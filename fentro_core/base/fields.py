@@ -1,0 +1,99 @@
+"""What each number of a calculation or a document is: its kind of quantity by the field's name, declared here, nowhere guessed.
+
+Names carry their unit as an ending (`_c`, `_pa`, `_m3s` ...), but an ending does not tell a duct's side from the way to a site. A
+field that is not declared here is refused when its calculation is described, and a test describes them all.
+"""
+
+from __future__ import annotations
+
+from fentro_core.base.units import KINDS
+
+_NAMES: dict[str, str] = {
+    "temperature": """
+        dry_bulb_c wet_bulb_c dew_point_c return_dry_bulb_c outdoor_dry_bulb_c mixed_dry_bulb_c supply_dry_bulb_c
+        leaving_dry_bulb_c return_wet_bulb_c apparatus_dew_point_c dry_bulb_limit_c liquid_line_c suction_line_c return_c
+        outdoor_c mixed_c supply_c today_c value_c shown_c reference_c temperature_c limit_c setpoint_c low_c high_c
+        mixed_aim_c free_from_c
+        free_up_to_c cooling_from_c heating_below_c cooling_setpoint_c heating_setpoint_c supply_setpoint_c high_limit_c
+        mixed_low_limit_c freeze_c max_outlet_c
+    """,
+    "temperature_difference": """
+        split_k rise_k error_k superheat_k target_superheat_k subcooling_k differential_k margin_k margin_limit_k
+        margin_setpoint_k plus_minus_k reference_plus_minus_k rise_low_k rise_high_k
+    """,
+    "relative_humidity": "relative_humidity outdoor_rh return_rh",
+    "humidity_ratio": "humidity_ratio excess_humidity_ratio leaving_humidity_ratio highest_ratio",
+    "share": """
+        outdoor_share wanted_share share share_by_heat share_by_moisture capacity_share_lost derate_share heating_efficiency
+        position minimum_position stages low high chance
+    """,
+    "ratio": """
+        sensible_heat_ratio rated_sensible_heat_ratio bypass_factor rated_bypass_factor misfit_best misfit_claimed x y
+        loop_gain_per_k_s angle_deg days
+    """,
+    "enthalpy": "enthalpy_j_per_kg high_limit_j_per_kg",
+    "enthalpy_difference": "margin_difference_j_per_kg",
+    "specific_volume": "specific_volume_m3_per_kg",
+    "density": "density_kg_per_m3",
+    "airflow": """
+        airflow_m3s rated_airflow_m3s registers_m3s required_m3s supply_m3s leak_at_25pa_m3s leak_m3s_from_heat
+    """,
+    "mass_flow": "dry_air_kg_per_s",
+    "water_rate": "water_kg_per_s",
+    "leakage_rate": "limit_m3s_per_m2",
+    "velocity": "mean_velocity_m_per_s velocities_m_per_s",
+    "power": """
+        total_w sensible_w latent_w heat_w rated_total_w rated_heating_w plate_input_w gas_input_w heating_input_w wall_gain_w
+        leak_load_w drawn_in_w given_w
+    """,
+    "electric_power": "fan_power_w",
+    "pressure": """
+        drop_pa static_pa external_static_pa supply_static_pa return_static_pa relief_opens_pa max_external_static_pa
+        filter_change_pa
+    """,
+    "refrigerant_pressure": "liquid_gauge_pa suction_gauge_pa",
+    "barometric_pressure": "pressure_pa barometer_pa",
+    "length": """
+        elevation_m length_m perimeter_m run_m after_m before_m least_m exhaust_m flue_m plumbing_vent_m cooking_m
+    """,
+    "depth": "width_m height_m diameter_m equal_diameter_m wall_m depth_m mark_m along_m",
+    "door": "door_width_m door_height_m handle_from_edge_m",
+    "area": "floor_area_m2",
+    "duct_area": "area_m2",
+    "opening": "opening_area_m2",
+    "thermal_resistance": "resistance_m2k_per_w",
+    "force": "force_n",
+    "resistance": "resistance_ohm",
+    "current": "compressor_current_a",
+    "duration": "settles_in_s already_s",
+    "seconds": "seconds times_s window_s at_s allowed_s reached_s freeze_delay_s",
+    "as_given": """
+        value values mean spread offset scatter scatter_plus_minus plus_minus usual_plus_minus ask_over repeatability resolution
+        slope_per_10min slope_plus_minus first second first_accuracy second_accuracy combined_accuracy change change_per_year
+        change_plus_minus number
+    """,
+}
+
+FIELDS: dict[str, str] = {name: kind for kind, names in _NAMES.items() for name in names.split()}
+
+
+def kind_of(name: str) -> str:
+    """The kind of quantity that a field holds.
+
+    Raises
+    ------
+    LookupError
+        Nobody declared it.
+
+    >>> kind_of("dry_bulb_c"), kind_of("enthalpy_j_per_kg"), kind_of("pressure_pa")
+    ('temperature', 'enthalpy', 'barometric_pressure')
+    """
+    if name not in FIELDS:
+        raise LookupError(f"Declare the kind of {name} in fentro_core/base/fields.py.")
+    return FIELDS[name]
+
+
+def most_of(name: str) -> float:
+    """The largest size of a number of this name that is taken at all; what is no field (a label) has a generous one."""
+    kind = FIELDS.get(name)
+    return KINDS[kind].most if kind else 1e12
