@@ -49,7 +49,7 @@ def _field(name: str, hint: Any) -> forms.Field:
         label = units.KINDS[fields.kind_of(name)].si.label
         return forms.FloatField(required=False, help_text=f"in {label}" if label else "")
     if get_origin(kind) is Literal:
-        choices = [("", "not said"), *((value, value.replace("_", " ")) for value in get_args(kind))]
+        choices = [("", "not said"), *((value, value.replace("_", " ")) for value in get_args(kind) if value)]
         return forms.ChoiceField(required=False, choices=choices)
     return forms.CharField(required=False, max_length=120)
 
