@@ -1,4 +1,4 @@
-"""``python -m bench [core findings economizer server interface]``, and ``mutants`` when asked for."""
+"""``python -m bench [core findings economizer server interface]``, and ``mutants`` and ``hostile`` when asked for."""
 
 from __future__ import annotations
 
