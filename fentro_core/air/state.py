@@ -8,7 +8,7 @@ from math import inf
 from typing import Any, Literal
 
 from fentro_core.air.constants import CP_DRY_AIR, CP_VAPOUR, EVAPORATION_J_PER_KG, KELVIN
-from fentro_core.air.pressure import PRESSURE_RANGE_PA, SEA_LEVEL_PA, check_pressure
+from fentro_core.air.pressure import SEA_LEVEL_PA, check_pressure
 from fentro_core.air.saturation import (
     WATER_TO_AIR,
     dew_point,
@@ -39,7 +39,7 @@ _DRIEST = 1e-7
 _ROUNDING = 1.0005
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, init=False)
 class AirState:
     """Moist air: dry bulb [°C], humidity ratio [kg water per kg dry air], pressure [Pa].
 
@@ -61,15 +61,18 @@ class AirState:
     pressure_pa: float = SEA_LEVEL_PA
     wick: Wick | None = field(default=None, compare=False)
 
-    def __post_init__(self) -> None:
-        if (
-            -100.0 <= self.dry_bulb_c <= 150.0
-            and 0.0 <= self.humidity_ratio <= MOST_RATIO
-            and PRESSURE_RANGE_PA[0] <= self.pressure_pa <= PRESSURE_RANGE_PA[1]
-        ):
-            return
-        check_pressure(self.pressure_pa)
-        if not 0.0 <= self.humidity_ratio <= MOST_RATIO:
+    def __init__(
+        self, dry_bulb_c: float, humidity_ratio: float, pressure_pa: float = SEA_LEVEL_PA, wick: Wick | None = None
+    ) -> None:
+        if not (-100.0 <= dry_bulb_c <= 150.0 and 0.0 <= humidity_ratio <= 1.0 and 50_000.0 <= pressure_pa <= 110_000.0):
+            self._refuse(humidity_ratio, pressure_pa)
+        own = self.__dict__  # a frozen dataclass's own way costs three times as much, and states are made by the thousand
+        own["dry_bulb_c"], own["humidity_ratio"], own["pressure_pa"], own["wick"] = dry_bulb_c, humidity_ratio, pressure_pa, wick
+
+    @staticmethod
+    def _refuse(humidity_ratio: float, pressure_pa: float) -> None:
+        check_pressure(pressure_pa)
+        if not 0.0 <= humidity_ratio <= MOST_RATIO:
             raise Refused("A humidity ratio lies between 0 and 1 kg of water to a kg of dry air.", "humidity_ratio")
         raise _outside(*WORKED_OUT_RANGE_C)
 

@@ -72,7 +72,7 @@ def gas_input(
     The usual rule of fuel gas codes: 4 % for each 1,000 ft above sea level, for sites from 2,000 ft on.
 
     >>> round(gas_input(26_376.0, 1_655.0)), round(gas_input(26_376.0, 420.0)), round(gas_input(26_376.0, 1_655.0, derated=False))
-    (20651, 26376, 26376)
+    (20647, 26376, 26376)
     """
     if not plate_input_w > 0:
         raise Refused("The gas input must be above zero.", "plate_input_w")

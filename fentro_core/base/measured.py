@@ -19,7 +19,7 @@ STEP_SHARE = 0.25
 enough to stand above the tolerance of the iterative wet bulb."""
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, init=False)
 class Measured:
     """A value and the signed contribution of every source of doubt to its 95 % half-width.
 
@@ -32,6 +32,11 @@ class Measured:
 
     value: float
     parts: Mapping[str, float] = field(default_factory=dict)
+
+    def __init__(self, value: float, parts: Mapping[str, float] | None = None) -> None:
+        own = self.__dict__  # as a frozen dataclass does it, it would cost three times as much
+        own["value"] = value
+        own["parts"] = {} if parts is None else parts
 
     @kept
     def plus_minus(self) -> float:
@@ -58,8 +63,9 @@ class Measured:
         whole = self.plus_minus
         if whole == 0:
             return {}
-        shares = {source: (part / whole) ** 2 for source, part in self.parts.items()}
-        return dict(sorted(shares.items(), key=_second, reverse=True))
+        shares = [(source, (part / whole) ** 2) for source, part in self.parts.items()]
+        shares.sort(key=_second, reverse=True)
+        return dict(shares)
 
     def __sub__(self, other: Measured) -> Measured:
         return Measured(self.value - other.value, weighted_sum([(1.0, self), (-1.0, other)]).parts)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Any, Literal
 
+from fentro_core.air.constants import CP_DRY_AIR, vapour_enthalpy
 from fentro_core.air.state import AirState, same_pressure
 from fentro_core.base.calculation import calculation
 from fentro_core.base.limits import AIR_C, flows, within
@@ -138,8 +139,8 @@ def capacity(
     flowing = entering if flow_measured_at == "return" else leaving
     dry_air = airflow_m3s / flowing.specific_volume_m3_per_kg
     total = dry_air * (entering.enthalpy_j_per_kg - leaving.enthalpy_j_per_kg)
-    dried = AirState(entering.dry_bulb_c, leaving.humidity_ratio, entering.pressure_pa)
-    sensible = dry_air * (dried.enthalpy_j_per_kg - leaving.enthalpy_j_per_kg)
+    dried = CP_DRY_AIR * entering.dry_bulb_c + leaving.humidity_ratio * vapour_enthalpy(entering.dry_bulb_c)
+    sensible = dry_air * (dried - leaving.enthalpy_j_per_kg)
     latent = total - sensible
     result = Capacity(
         total_w=total,
@@ -160,7 +161,7 @@ def _write_down(
     entering: AirState,
     leaving: AirState,
     flowing: AirState,
-    dried: AirState,
+    dried: float,
     airflow_m3s: float,
 ) -> None:
     m, v = (result.dry_air_kg_per_s, "mass_flow"), (flowing.specific_volume_m3_per_kg, "specific_volume")
@@ -184,7 +185,7 @@ def _write_down(
         "enthalpy of return air dried to the supply's humidity",
         "h_d",
         "1.006 * T_r + W_s * (2.501 + 0.00186 * T_r)",
-        dried.enthalpy_j_per_kg,
+        dried,
         "enthalpy",
         us="0.24028 * T_r - 0.009 + W_s / 7000 * (1061.02 + 0.44425 * T_r)",
         T_r=(entering.dry_bulb_c, "temperature"),
@@ -199,7 +200,7 @@ def _write_down(
         us="60 * m * (h_d - h_s)",
         source=balance,
         m=m,
-        h_d=(dried.enthalpy_j_per_kg, "enthalpy"),
+        h_d=(dried, "enthalpy"),
         h_s=h_s,
     )
     if result.latent_w < 0:

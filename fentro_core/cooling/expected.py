@@ -69,12 +69,14 @@ class ExpectedCooling:
 def capacity_by_temperature(entering_wet_bulb_f: float, outdoor_f: float) -> float:
     """Share of rated capacity at these temperatures [°F], 1 at the rated point (NREL/TP-5500-56354, single speed)."""
 
-    def curve(wb: float, odb: float) -> float:
-        return (
-            3.670270705 - 0.098652414 * wb + 0.000955906 * wb**2 + 0.006552414 * odb - 0.0000156 * odb**2 - 0.000131877 * wb * odb
-        )
+    return _curve(entering_wet_bulb_f, outdoor_f) / _CURVE_AT_RATING
 
-    return curve(entering_wet_bulb_f, outdoor_f) / curve(RATED_WET_BULB_F, RATED_OUTDOOR_F)
+
+def _curve(wb: float, odb: float) -> float:
+    return 3.670270705 - 0.098652414 * wb + 0.000955906 * wb**2 + 0.006552414 * odb - 0.0000156 * odb**2 - 0.000131877 * wb * odb
+
+
+_CURVE_AT_RATING = _curve(RATED_WET_BULB_F, RATED_OUTDOOR_F)
 
 
 def capacity_by_flow(share: float) -> float:
@@ -257,7 +259,7 @@ def expected_cooling(
     bypass = exp(-coil.area / mass)
     enthalpy = entering.enthalpy_j_per_kg
     adp = _saturated_at(enthalpy - total / mass / (1 - bypass), entering.pressure_pa)
-    over_adp = AirState(entering.dry_bulb_c, adp.humidity_ratio, entering.pressure_pa).enthalpy_j_per_kg
+    over_adp = CP_DRY_AIR * entering.dry_bulb_c + adp.humidity_ratio * vapour_enthalpy(entering.dry_bulb_c)
     shr = min(1.0, (over_adp - adp.enthalpy_j_per_kg) / (enthalpy - adp.enthalpy_j_per_kg))
     leaving_enthalpy = enthalpy - total / mass
     leaving_ratio = entering.humidity_ratio - (1 - shr) * total / mass / vapour_enthalpy(entering.dry_bulb_c)

@@ -93,16 +93,30 @@ def _says(look: Symptom, shows: frozenset[str]) -> float:
     return 1.0 if len(shows) == 1 else 0.8 if abnormal == 1 else 0.5 if look.ordinary not in shows else 0.3
 
 
+Weighed = tuple[str, str, Symptom, bool, float]
+
+
+def _weighed(states: States, sure: Sure | None) -> list[Weighed]:
+    """Each thing seen with its state, whether it is out of order, and what it counts."""
+    found = []
+    for key, state in states.items():
+        look = SYMPTOMS[key]
+        weight = (TELLING_WEIGHT if look.telling else 1.0) * (sure or {}).get(key, 1.0)
+        found.append((key, state, look, state != look.ordinary and not look.context, weight))
+    return found
+
+
 def fits(cause: Cause, states: States, sure: Sure | None = None) -> Ranked:
     """A cause against the states seen: signs for it, against it, and those it leaves unexplained."""
+    return _fits(cause, _weighed(states, sure))
+
+
+def _fits(cause: Cause, weighed: list[Weighed]) -> Ranked:
     shown = _shown(cause.key)
     seen, ordinary, against, unexplained = [], [], [], []
     fit = -RARE if cause.rare else 0.0
     counted = 0.0
-    for key, state in states.items():
-        look = SYMPTOMS[key]
-        abnormal = state != look.ordinary and not look.context
-        weight = (TELLING_WEIGHT if look.telling else 1.0) * (sure or {}).get(key, 1.0)
+    for key, state, look, abnormal, weight in weighed:
         if key in shown:
             shows, says = shown[key]
             if state not in shows:
@@ -146,7 +160,8 @@ def rank(states: States, mode: str, kind: str, sure: Sure | None = None) -> list
     if not clear:
         return []
     explains = {key for name in clear for key in _showing(name, states[name])}
-    found = [fits(cause, states, sure) for cause in fitting(mode, kind) if cause.key in explains]
+    weighed = _weighed(states, sure)
+    found = [_fits(cause, weighed) for cause in fitting(mode, kind) if cause.key in explains]
     kept = [each for each in found if each.fit > 0 and clear & set(each.seen)]
     return sorted(kept, key=lambda each: (-each.fit, SYMPTOMS[each.cause.proof].minutes))
 
@@ -187,6 +202,8 @@ def next_look(ranked: list[Ranked], states: States, mode: str, kind: str, statio
 def _gain(look: Symptom, leading: list[Ranked], prior: list[float]) -> float:
     """Expected information [bits] of a look about which leading cause it is."""
     chances = [_chances(each.cause.key, look.key) for each in leading]
+    if all(each == chances[0] for each in chances[1:]):
+        return 0.0
     gain = 0.0
     for state in look.states:
         joint = [weight * chance[state] for weight, chance in zip(prior, chances, strict=True)]

@@ -90,7 +90,7 @@ def next_position(
 
     >>> walked = (PositionRead(0.20, 0.31), PositionRead(0.12, 0.22))
     >>> round(next_position(walked, 0.4, 2.0, 24.0, 4.0).position, 3)
-    0.099
+    0.106
     """
     if not 0 < required_m3s <= supply_m3s:
         raise Refused("The outdoor flow lies above zero and is at most the supply flow.", "required_m3s")

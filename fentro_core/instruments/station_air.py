@@ -110,8 +110,7 @@ def _humidity_ratio(point: ProbePoint, pressure_pa: float) -> Measured | None:
                 ratio, by_dry, by_wet = _ratio_of(dry.value, wet.value, measure, pressure_pa)
             except Refused as refusal:
                 raise refusal.at(quantity) from refusal
-            doubts = [(by_dry, Measured(0.0, dry.parts)), (by_wet, Measured(0.0, wet.parts))]
-            return weighted_sum([(1.0, Measured(ratio)), *doubts])
+            return Measured(ratio, _joined(dry.parts, by_dry, wet.parts, by_wet))
     return None
 
 
@@ -121,18 +120,41 @@ def _velocity(point: ProbePoint) -> float | None:
 
 def _averaged(given: list[tuple[Measured, float | None]], source: str, usual: float) -> Measured:
     weights = weights_of([velocity for _, velocity in given])
-    average = weighted_sum(zip(weights, [value for value, _ in given], strict=True))
     width = scatter_half_width([value.value for value, _ in given], weights, usual)
-    return weighted_sum([(1.0, average), (1.0, Measured(0.0, {source: width}))]) if width else average
+    terms = [(weight, value) for weight, (value, _) in zip(weights, given, strict=True)]
+    return weighted_sum([*terms, (1.0, Measured(0.0, {source: width}))] if width else terms)
+
+
+def _joined(first: Mapping[str, float], by_first: float, second: Mapping[str, float], by_second: float) -> dict[str, float]:
+    """Doubts of two values passed on, each by its slope; a common source adds with its sign."""
+    parts = {source: by_first * part for source, part in first.items()}
+    for source, part in second.items():
+        parts[source] = parts.get(source, 0.0) + by_second * part
+    return parts
 
 
 def _properties(dry_bulb: Measured, ratio: Measured, pressure_pa: float) -> dict[str, Measured]:
     """Every property with its half-width, to first order; an average just beyond saturation counts as saturated."""
-    doubts = (Measured(0.0, dry_bulb.parts), Measured(0.0, ratio.parts))
-    return {
-        name: weighted_sum([(1.0, Measured(value)), (by_dry, doubts[0]), (by_ratio, doubts[1])])
-        for name, value, by_dry, by_ratio in _linear(dry_bulb.value, max(ratio.value, 0.0), pressure_pa)
+    known = max(ratio.value, 0.0)
+    found = {
+        name: Measured(value, _joined(dry_bulb.parts, by_dry, ratio.parts, by_ratio))
+        for name, value, by_dry, by_ratio in _linear(dry_bulb.value, known, pressure_pa)
     }
+    if ratio.plus_minus > STEEP_SHARE * known:
+        found["dew_point_c"] = _dew_point_of_dry_air(dry_bulb.value, known, ratio, pressure_pa)
+    return found
+
+
+STEEP_SHARE = 0.3
+"""Where humidity is known no better than this, the dew point's slope there says nothing: it runs away towards dry air."""
+
+
+def _dew_point_of_dry_air(dry_bulb_c: float, known: float, ratio: Measured, pressure_pa: float) -> Measured:
+    """By the dew points at both ends of the humidity's interval instead of the slope at its middle."""
+    ends = [AirState(dry_bulb_c, max(known + way * ratio.plus_minus, 0.0), pressure_pa).dew_point_c for way in (-1.0, 1.0)]
+    by_ratio = (ends[1] - ends[0]) / (2 * ratio.plus_minus)
+    middle = AirState(dry_bulb_c, known, pressure_pa).dew_point_c
+    return Measured(middle, {source: by_ratio * part for source, part in ratio.parts.items()})
 
 
 KEPT = 4096

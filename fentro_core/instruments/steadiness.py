@@ -36,7 +36,7 @@ LONGEST_GUESS_S = 3600.0
 
 SURE_TO_MOVE = 1.8
 """A slope so many times its half-width is called moving: the correlation of few samples is itself hardly known. Tried on made-up
-streams with noise that lingers up to 45 s, read every 1 to 20 s: called moving wrongly in under 5 of 100."""
+streams with noise that lingers up to 30 s, read every 1 to 20 s: called moving wrongly in 5 of 100 at most."""
 
 State = Literal["steady", "moving", "scattered", "too_short"]
 
@@ -53,6 +53,8 @@ class Evidence:
         Least-squares slope and its 95 % half-width, per ten minutes.
     scatter
         95 % half-width of the residuals (twice their standard deviation).
+    onward
+        The means of six equal parts of the window all rise, or all fall: a smooth approach, whatever its shape.
     """
 
     seconds: float
@@ -60,6 +62,7 @@ class Evidence:
     slope_per_10min: float
     slope_plus_minus: float
     scatter: float
+    onward: bool = False
 
 
 @dataclass(frozen=True)
@@ -133,7 +136,9 @@ def judge_evidence(evidence: Evidence, quantity: str, repeatability: float | Non
     if not readable.steady_per_10min:
         return "steady"
     if abs(evidence.slope_per_10min) + evidence.slope_plus_minus > readable.steady_per_10min:
-        return "moving" if abs(evidence.slope_per_10min) > SURE_TO_MOVE * evidence.slope_plus_minus else "scattered"
+        slope, width = abs(evidence.slope_per_10min), evidence.slope_plus_minus
+        on_its_way = evidence.onward and slope > readable.steady_per_10min
+        return "moving" if on_its_way or slope > SURE_TO_MOVE * width else "scattered"
     own = repeatability if repeatability else readable.repeatability
     by_chance = 1 + 2 / sqrt(2 * evidence.samples)
     return "steady" if evidence.scatter <= own * by_chance else "scattered"
@@ -153,26 +158,48 @@ def _evidence(times: Sequence[float], values: Sequence[float]) -> Evidence:
         square += v * v
     slope = covariance / spread
     residual = sqrt(max(square - slope * covariance, 0.0) / (count - 2))
-    left = [value - mean - slope * (time - mid) for time, value in zip(times, values, strict=True)]
-    alone = _independent(left)
+    apart = [time - mid for time in times]
+    left = [value - mean - slope * t for t, value in zip(apart, values, strict=True)]
+    alone = _independent(apart, left)
     width = t_95(max(alone - 2, 1.0)) * residual * sqrt(count / alone) / sqrt(spread)
-    return Evidence(seconds, count, slope * SETTLING_S, width * SETTLING_S, 2 * residual)
+    return Evidence(seconds, count, slope * SETTLING_S, width * SETTLING_S, 2 * residual, _onward(values))
 
 
-def _independent(residuals: Sequence[float]) -> float:
+def _independent(times: Sequence[float], residuals: Sequence[float]) -> float:
     """How many of the samples count as independent: noise that lingers from one to the next tells less.
 
-    By the residuals' correlation from one sample to the next, ``n (1 - r) / (1 + r)``; what a line fitted through few samples
-    takes off the correlation is put back, to first order ``(2 + 4 r) / n`` (Kendall).
+    By the correlation from one sample to the next, ``n (1 - r) / (1 + r)``, once a bend is taken off too: an approach to rest is
+    no noise. What fitting takes off the correlation of few samples is put back, to first order ``(3 + 5 r) / n`` (Kendall).
     """
     count = len(residuals)
-    whole = sum(each * each for each in residuals)
-    if count < 4 or whole <= 0:
+    if count < 5:
         return float(count)
-    along = sum(first * second for first, second in pairwise(residuals)) / whole
-    along += (2 + 4 * max(along, 0.0)) / count
+    second = sum(t * t for t in times)
+    skew = sum(t * t * t for t in times) / second
+    bends = [t * t - second / count - skew * t for t in times]
+    size = sum(bend * bend for bend in bends)
+    bent = sum(bend * each for bend, each in zip(bends, residuals, strict=True)) / size if size else 0.0
+    noise = [each - bent * bend for bend, each in zip(bends, residuals, strict=True)]
+    whole = sum(each * each for each in noise)
+    if whole <= 0:
+        return float(count)
+    along = sum(first * later for first, later in pairwise(noise)) / whole
+    along += (3 + 5 * max(along, 0.0)) / count
     along = min(max(along, 0.0), 0.99)
     return max(count * (1 - along) / (1 + along), 2.5)
+
+
+PARTS_ONWARD = 6
+
+
+def _onward(values: Sequence[float]) -> bool:
+    count = len(values)
+    if count < 2 * PARTS_ONWARD:
+        return False
+    cuts = [number * count // PARTS_ONWARD for number in range(PARTS_ONWARD + 1)]
+    means = [sum(values[first:last]) / (last - first) for first, last in pairwise(cuts)]
+    steps = [later - first for first, later in pairwise(means)]
+    return all(step > 0 for step in steps) or all(step < 0 for step in steps)
 
 
 def settles_in(times_s: Sequence[float], values: Sequence[float], slope_limit_per_s: float, window_s: float) -> float | None:

@@ -162,7 +162,7 @@ def return_leak(
         opening = drawn_in / (DISCHARGE * sqrt(2 * pressure / around.density_kg_per_m3))
     t_g, t_m, t_a = ((state.dry_bulb_c, "temperature") for state in (grille, mixed, around))
     w_g, w_m, w_a = ((state.humidity_ratio, "humidity_ratio") for state in (grille, mixed, around))
-    if by_moisture is not None and moisture:
+    if by_moisture is not None and moisture and not work.silent:
         work.step(
             "share by moisture",
             "f_w",
@@ -175,7 +175,7 @@ def return_leak(
             W_g=w_g,
             W_a=w_a,
         )
-    if by_heat is not None and heat:
+    if by_heat is not None and heat and not work.silent:
         work.step(
             "share by heat",
             "f_t",

@@ -13,7 +13,7 @@ from fentro_core.base.sentence import Sentence
 from fentro_core.instruments.averaging import scatter_half_width
 from fentro_core.instruments.instrument import Instrument, measured_reading
 from fentro_core.instruments.matching import corrected
-from fentro_core.instruments.quantities import READABLE, named_at, to_si
+from fentro_core.instruments.quantities import READABLE, named_at
 from fentro_core.instruments.station_air import SPREAD_ASKS_FOR_MORE_K, ProbePoint, StationAir, station_air
 from fentro_core.logbook.entries import Reading
 from fentro_core.logbook.entry import Entry
@@ -213,7 +213,7 @@ def _shown(read: Read) -> PointReading:
         point=reading.point,
         typed_value=reading.value,
         typed_unit=reading.unit,
-        value=Quantity(to_si(reading.quantity, reading.value, reading.unit), read.value.plus_minus, kind),
+        value=Quantity(read.value.value, read.value.plus_minus, kind),
         instrument=instrument.name if instrument else "",
         overdue=bool(instrument and instrument.overdue_at(read.entry.at)),
         at=read.entry.at,

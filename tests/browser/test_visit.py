@@ -62,7 +62,7 @@ def test_a_cooling_check_from_sign_in_to_the_closed_record(device: BrowserContex
 
     expect(verdicts(page)).to_contain_text("11.9 K")
     step(page, "Work out")
-    expect(page.get_by_role("main").get_by_role("button", name=re.compile("^Total cooling"))).to_contain_text("9.30")
+    expect(page.get_by_role("main").get_by_role("button", name=re.compile("^Total cooling"))).to_contain_text("9.3")
     page.keyboard.press("u")
     expect(page.get_by_role("main").get_by_role("button", name=re.compile(r"^Split \d"))).to_contain_text("21.4")
     expect(page.get_by_test_id("tag-return")).to_contain_text("77.2 °F")

