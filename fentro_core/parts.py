@@ -75,6 +75,11 @@ if not NUMBERS:
     _register()
 
 
+def followed_on(kind: str, nameplate: Any) -> bool:
+    """Whether this system has numbers that are followed over its visits."""
+    return any(number.followed for part in parts_of(kind, nameplate) for number in part.numbers)
+
+
 def parts_of(kind: str, nameplate: Any) -> tuple[Part, ...]:
     """The parts that a system has, in the order in which they are shown."""
     return tuple(part for part in PARTS if part.key in KINDS[kind].parts and part.applies(nameplate))

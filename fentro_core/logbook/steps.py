@@ -43,6 +43,19 @@ STEP_NAMES: dict[StepId, str] = {
     "hand_over": "Hand over",
 }
 
+STEP_LEADS: dict[StepId, str] = {
+    "arrive": "What was reported, what the plate says, what was left last time.",
+    "trace": "Follow the air. The filter's arrow gives the way.",
+    "settle": "Most wrong conclusions come from reading too early.",
+    "measure": "Dry bulb and humidity at each station, as found.",
+    "work_out": "What the readings give, with how far they can be trusted.",
+    "set_up": "Write down each change: what it was, what it is now, why.",
+    "prove": "Measure again after a change, and compare.",
+    "restore": "Leave nothing overridden, disconnected or open.",
+    "hand_over": "A record that a stranger can follow.",
+}
+"""What a step is for, in one line."""
+
 _COOLS = ("packaged_rooftop", "furnace_with_coil", "split_heat_pump")
 
 GENERAL_CHECKS: tuple[CheckItem, ...] = (

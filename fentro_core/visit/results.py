@@ -122,10 +122,11 @@ class CheckState:
 
 @dataclass(frozen=True)
 class RouteStep:
-    """A step of the visit: its state, what is left, its checks and cautions."""
+    """A step of the visit: what it is for, its state, what is left, its checks and cautions."""
 
     id: str
     name: str
+    lead: str
     state: str
     left: tuple[str, ...]
     checks: tuple[CheckState, ...]

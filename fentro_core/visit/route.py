@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 from fentro_core.logbook.entries import Check, Setting
 from fentro_core.logbook.entry import Entry
-from fentro_core.logbook.steps import STEP_NAMES, StepId, cautions_of, checks_of
+from fentro_core.logbook.steps import STEP_LEADS, STEP_NAMES, StepId, cautions_of, checks_of
 from fentro_core.logbook.temporary import ledger
 from fentro_core.parts import parts_of
 from fentro_core.phase.declaration import Course
@@ -42,7 +42,7 @@ def route(
         begun = any(check.done for check in checks) or _begun(step_id, phases, changed) or any(course.begun for course in here)
         needed = step_id != "prove" or changed or any(course.begun for course in here)
         state = "not_needed" if not needed else "done" if not left else "begun" if begun else "to_do"
-        steps.append(RouteStep(step_id, name, state, tuple(left), checks, tuple(cautions_of(step_id, kind))))
+        steps.append(RouteStep(step_id, name, STEP_LEADS[step_id], state, tuple(left), checks, tuple(cautions_of(step_id, kind))))
     following = next((step.id for step in steps if step.state in ("to_do", "begun")), "hand_over")
     return tuple(steps), following
 

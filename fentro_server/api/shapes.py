@@ -65,7 +65,7 @@ class DaySheet(BaseModel):
 
 
 class SystemPage(BaseModel):
-    """A system with its plate in words and its visits."""
+    """A system with its plate in words and its visits; `followed`: it has numbers that are followed over them."""
 
     system: SystemLine
     elevation: Quantity
@@ -73,6 +73,7 @@ class SystemPage(BaseModel):
     climate_zone: str
     plate: list[NameplateLine]
     visits: list[VisitLine]
+    followed: bool
 
 
 class InstrumentLine(BaseModel):

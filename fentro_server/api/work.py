@@ -14,6 +14,7 @@ from pydantic import BaseModel
 
 from fentro_core.base.quantity import Quantity
 from fentro_core.logbook.kinds import all_kinds
+from fentro_core.parts import followed_on
 from fentro_core.phase.numbers import NUMBERS
 from fentro_core.system.kinds import KIND_NAMES
 from fentro_core.system.nameplate import nameplate_words
@@ -127,6 +128,7 @@ def system_page(request: HttpRequest, system_id: UUID) -> SystemPage:
         climate_zone=site.climate_zone,
         plate=list(nameplate_words(system.plate)),
         visits=_visits(person, Q(system=system), EARLIER_SHOWN),
+        followed=followed_on(system.kind, system.plate),
     )
 
 

@@ -1138,7 +1138,7 @@ export interface components {
         };
         /**
          * SystemPage
-         * @description A system with its plate in words and its visits.
+         * @description A system with its plate in words and its visits; `followed`: it has numbers that are followed over them.
          */
         SystemPage: {
             system: components["schemas"]["SystemLine"];
@@ -1150,6 +1150,8 @@ export interface components {
             plate: components["schemas"]["NameplateLine"][];
             /** Visits */
             visits: components["schemas"]["VisitLine"][];
+            /** Followed */
+            followed: boolean;
         };
         /**
          * AirPath
@@ -3173,13 +3175,15 @@ export interface components {
         };
         /**
          * RouteStep
-         * @description A step of the visit: its state, what is left, its checks and cautions.
+         * @description A step of the visit: what it is for, its state, what is left, its checks and cautions.
          */
         RouteStep: {
             /** Id */
             id: string;
             /** Name */
             name: string;
+            /** Lead */
+            lead: string;
             /** State */
             state: string;
             /** Left */

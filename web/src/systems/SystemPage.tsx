@@ -36,7 +36,7 @@ export function SystemPage() {
                   <Plate page={page} />
                 </div>
                 <div>
-                  {page.visits.length > 0 && page.system.kind !== "dwelling_ventilator" && (
+                  {page.visits.length > 0 && page.followed && (
                     <Link
                       to="/systems/$systemId/history"
                       params={{ systemId }}

@@ -25,18 +25,6 @@ const BENCHES: Record<string, () => ReactNode> = {
   hand_over: HandOver,
 };
 
-const LEADS: Record<string, string> = {
-  arrive: "What was reported, what the plate says, what was left last time.",
-  trace: "Follow the air. The filter's arrow gives the way.",
-  settle: "Most wrong conclusions come from reading too early.",
-  measure: "Dry bulb and humidity at each station, as found.",
-  work_out: "What the readings give, with how far they can be trusted.",
-  set_up: "Write down each change: what it was, what it is now, why.",
-  prove: "Measure again after a change, and compare.",
-  restore: "Leave nothing overridden, disconnected or open.",
-  hand_over: "A record that a stranger can follow.",
-};
-
 /** The bench of a step: cautions first, then its work, its checks, its notes. */
 export function StepBench({ step }: { step: string }) {
   const { page, openStep } = useVisit();
@@ -51,7 +39,7 @@ export function StepBench({ step }: { step: string }) {
       <div className="flex flex-wrap items-start justify-between gap-2">
         <div>
           <h1 className="font-semibold text-2xl leading-tight">{here.name}</h1>
-          <p className="quiet">{LEADS[here.id]}</p>
+          <p className="quiet">{here.lead}</p>
         </div>
         {page.work_up.closed && (
           <p className="panel bg-base-200 px-3 py-1.5">This visit is closed: you can look, not add.</p>
