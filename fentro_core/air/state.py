@@ -82,10 +82,13 @@ class AirState:
         _check(dry_bulb_c, pressure_pa)
         if not 0 <= relative_humidity <= 1:
             raise Refused("Relative humidity must be between 0 and 100 %.", "relative_humidity")
-        vapour = relative_humidity * saturation(dry_bulb_c)[0]
+        saturated = saturation(dry_bulb_c)
+        vapour = relative_humidity * saturated[0]
         if WATER_TO_AIR * vapour > MOST_RATIO * (pressure_pa - vapour):
             raise Refused("Air this hot and humid would be mostly steam. Check both readings.", "relative_humidity")
-        return cls(dry_bulb_c, WATER_TO_AIR * vapour / (pressure_pa - vapour), pressure_pa)
+        air = cls(dry_bulb_c, WATER_TO_AIR * vapour / (pressure_pa - vapour), pressure_pa)
+        air.__dict__["_saturated"] = saturated  # known already, and asked for next
+        return air
 
     @classmethod
     def from_wet_bulb(
