@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
-from fentro_core.base.measured import propagate
+from fentro_core.base.measured import Measured, propagate
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.working import Working
@@ -64,10 +64,18 @@ def _verdicts(context: Context) -> Iterator[VerdictLine]:
         text = "Outdoor-air share comes out at {share}: mixed air must lie between return and outdoor. Check the three probes."
         yield VerdictLine(key, "off", Sentence.of(text, share=number), key)
     elif share.plus_minus > USABLE_SHARE_HALF_WIDTH:
-        text = "Outdoor-air share can't be told today: outdoor and return air are too much alike."
-        yield VerdictLine(key, None, Sentence.of(text), key)
+        words = Sentence.of("Outdoor-air share can't be told today: outdoor and return air are too much alike.")
+        if _by_layers(share):
+            text = "Outdoor-air share is known to no better than {width}: read mixed and return air at several points."
+            words = Sentence.of(text, width=(share.plus_minus, "share"))
+        yield VerdictLine(key, None, words, key)
     else:
         yield VerdictLine(key, None, Sentence.of("Outdoor air is {share} of the mixed air.", share=number), key)
+
+
+def _by_layers(share: Measured) -> bool:
+    """Most of the doubt comes from where in a duct was read, and more points take it off."""
+    return sum(part for source, part in share.shares().items() if "layers" in source or "spread" in source) > 0.5
 
 
 def _signs(context: Context) -> Iterator[Sign]:

@@ -99,3 +99,15 @@ def test_a_ventilator_has_air_but_no_cooling_verdict() -> None:
     assert all(result.quantity is None for result in found.results)
     assert found.verdicts == ()
     assert {station.station for station in found.stations if station.dry_bulb} == {"outdoor", "supply"}
+
+
+def test_an_outdoor_share_unsure_by_its_layers_asks_for_points_not_for_another_day() -> None:
+    def said(*read: dict) -> str:
+        entries = [*air("outdoor", 13.2, 70), *read]
+        found = phase(entries, "packaged_rooftop", economizer=True)
+        return next(line.sentence.say() for line in found.verdicts if line.key == "outdoor_share")
+
+    assert "at several points" in said(*air("return", 24.4, 60), *air("mixed", 22.0, 62))
+    assert "of the mixed air" in said(*across("return", 24.4, 60), *across("mixed", 22.0, 62))
+    alike = said(*across("return", 15.0, 60, 24), *across("mixed", 14.0, 62, 24, instrument="B"))
+    assert "too much alike" in alike
