@@ -37,6 +37,9 @@ LIMITS = "tests/core/test_answers.py::test_answers_stay[limits]"
 FIGURES = ("tests/core/test_figures.py", "tests/core/test_answers.py::test_answers_stay[table]", LIMITS)
 """They look at what is set on import, tables and constants: no line of a table is passed by any test."""
 
+PASSED, NO_SUCH_TEST = 0, 4
+"""As pytest ends."""
+
 WITHOUT = ("django", "xdist", "playwright", "cacheprovider")
 PYTEST = (sys.executable, "-m", "pytest", "-x", "-q", "-o", "addopts=", *(f"-pno:{each}" for each in WITHOUT))
 
@@ -232,7 +235,9 @@ def noticed(place: Break, tests: list[str], home: Path) -> bool:
     finally:
         file.write_text(whole)
         os.utime(file, (time.time(), time.time() - random.random() * 1e6))
-    return done.returncode != 0
+    if b"not found" in done.stderr + done.stdout and done.returncode == NO_SUCH_TEST:
+        raise RuntimeError(f"There is no such test among {', '.join(tests)}.")
+    return done.returncode != PASSED
 
 
 def rows(count: int = COUNT, seed: int = SEED) -> Iterator[Row]:

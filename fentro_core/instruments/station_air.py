@@ -151,7 +151,9 @@ STEEP_SHARE = 0.3
 
 def _dew_point_of_dry_air(dry_bulb_c: float, known: float, ratio: Measured, pressure_pa: float) -> Measured:
     """By the dew points at both ends of the humidity's interval instead of the slope at its middle."""
-    ends = [AirState(dry_bulb_c, max(known + way * ratio.plus_minus, 0.0), pressure_pa).dew_point_c for way in (-1.0, 1.0)]
+    most = min(saturated_ratio(dry_bulb_c, pressure_pa), 1.0)
+    reached = [min(max(known + way * ratio.plus_minus, 0.0), most) for way in (-1.0, 1.0)]
+    ends = [AirState(dry_bulb_c, ratio_there, pressure_pa).dew_point_c for ratio_there in reached]
     by_ratio = (ends[1] - ends[0]) / (2 * ratio.plus_minus)
     middle = AirState(dry_bulb_c, known, pressure_pa).dew_point_c
     return Measured(middle, {source: by_ratio * part for source, part in ratio.parts.items()})

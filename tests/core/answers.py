@@ -19,11 +19,14 @@ from typing import Any
 from bench.economizer import unit_of
 from bench.examples import HELD, TUNED, thorough
 from bench.unchanged import bench_documents, demo_documents
+from fentro_core.air import AirState, mix
 from fentro_core.air.chart import chart
-from fentro_core.airflow.traverse import Duct, traverse_plan
+from fentro_core.air.mixing import Stream
+from fentro_core.airflow.traverse import LOG_LINEAR, LOG_TCHEBYCHEFF, Duct, traverse_plan
 from fentro_core.base import calculation
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import write
+from fentro_core.base.units import KINDS as UNIT_KINDS
 from fentro_core.diagnosis.cause import CAUSES
 from fentro_core.diagnosis.symptom import SYMPTOMS
 from fentro_core.economizer.configuration import Configuration, read_configuration
@@ -52,7 +55,7 @@ from tests.core.bodies import BODIES, of_kind, reaches
 Json = Any
 KEPT = Path(__file__).with_name("answers.json")
 METHODS = ("fixed_dry_bulb", "differential_dry_bulb", "fixed_enthalpy", "differential_enthalpy")
-ZONES = ("1A", "2B", "3A", "4B", "5B", "6A", "7", "8")
+ZONES = ("0A", "1A", "2B", "3A", "4B", "4C", "5B", "6A", "7", "8")
 DAYS = (Day(), Day(outdoor_c=-5.0, outdoor_rh=0.6), Day(outdoor_c=33.0, outdoor_rh=0.5), Day(outdoor_c=20.0, outdoor_rh=0.9))
 
 
@@ -98,24 +101,7 @@ def of_visit(document: Json) -> Json:
 
 def questions(group: str = "") -> Iterator[tuple[str, Json]]:
     """Questions of a group, or all, by name, with their answers."""
-    for name, ask in (
-        ("demo", _demo),
-        ("tuned", _tuned),
-        ("thorough", _thorough),
-        ("plan", _plans),
-        ("map", _maps),
-        ("weather", _weathers),
-        ("year", _years),
-        ("chart", _charts),
-        ("tables", _tables),
-        ("table", _rows),
-        ("stream", _streams),
-        ("sensors", _sensors),
-        ("proof", _proofs),
-        ("varied", _varied),
-        ("limits", _limits),
-        ("traverse", _traverses),
-    ):
+    for name, ask in ASKERS.items():
         if group in ("", name):
             yield from ask()
 
@@ -163,6 +149,14 @@ def _years() -> Iterator[tuple[str, Json]]:
         yield f"year/{zone}", small(write(hours_of_year(synthetic_year(zone), zone)))
 
 
+def _fogs() -> Iterator[tuple[str, Json]]:
+    """Mixtures that hold drops, or ice."""
+    for warm, cold in ((30.0, -15.0), (-2.0, -30.0), (20.0, 2.0), (35.0, 5.0), (10.0, -35.0)):
+        for share in (0.2, 0.5, 0.8):
+            streams = (Stream(AirState.from_rh(warm, 0.98), share), Stream(AirState.from_rh(cold, 0.95), 1 - share))
+            yield f"fog/{warm}/{cold}/{share}", small(write(mix(streams)))
+
+
 def _charts() -> Iterator[tuple[str, Json]]:
     yield "chart/ordinary", mark(write(chart()))
     yield "chart/high", mark(write(chart(-20.0, 50.0, 0.02, 80_000.0, "US")))
@@ -177,6 +171,8 @@ def _rows() -> Iterator[tuple[str, Json]]:
     yield "table/symptoms", {key: small(write(each)) for key, each in SYMPTOMS.items()}
     yield "table/causes", {key: [mark(sorted(map(str, each.shows))), each.mode, each.rare] for key, each in CAUSES.items()}
     yield "table/shows", {key: {sign: sorted(states) for sign, states in each.shows.items()} for key, each in CAUSES.items()}
+    yield "table/sizes", {key: kind.most for key, kind in UNIT_KINDS.items()}
+    yield "table/traverse", {"squares": small(LOG_TCHEBYCHEFF), "rounds": small(LOG_LINEAR)}
     yield "table/readable", {key: small(write(each)) for key, each in READABLE.items()}
     yield (
         "table/tests",
@@ -372,6 +368,28 @@ def _traverses() -> Iterator[tuple[str, Json]]:
             f"traverse/round/{diameter}",
             mark(write(traverse_plan(Duct("round", diameter_m=diameter, after_m=2.0, before_m=0.5)))),
         )
+
+
+ASKERS: dict[str, Callable[[], Iterator[tuple[str, Json]]]] = {
+    "demo": _demo,
+    "tuned": _tuned,
+    "thorough": _thorough,
+    "plan": _plans,
+    "map": _maps,
+    "weather": _weathers,
+    "year": _years,
+    "chart": _charts,
+    "fog": _fogs,
+    "tables": _tables,
+    "table": _rows,
+    "stream": _streams,
+    "sensors": _sensors,
+    "proof": _proofs,
+    "varied": _varied,
+    "limits": _limits,
+    "traverse": _traverses,
+}
+"""Groups of questions; a test asks each."""
 
 
 def of_calculations(examples: dict[str, Json]) -> Json:

@@ -9,26 +9,11 @@ from typing import Any
 
 import pytest
 
-from tests.core.answers import KEPT, of_calculations, questions
+from tests.core.answers import ASKERS, KEPT, of_calculations, questions
 from tests.core.test_calculation import EXAMPLES
 
 ASKED = json.loads(KEPT.read_text())
-GROUPS = (
-    "demo",
-    "tuned",
-    "thorough",
-    "plan",
-    "map",
-    "weather",
-    "year",
-    "chart",
-    "tables",
-    "table",
-    "stream",
-    "sensors",
-    "proof",
-    "varied",
-)
+GROUPS = tuple(ASKERS)
 
 
 def changed(was: Any, now: Any, path: str = "") -> Iterator[str]:
