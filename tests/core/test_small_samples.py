@@ -152,3 +152,11 @@ def test_the_dew_point_of_nearly_dry_air_is_hardly_known_but_known_to_be(share: 
     dew = air.properties["dew_point_c"]
     assert 2.0 < dew.plus_minus < 60.0
     assert dew.value < 0.0
+
+
+def test_an_absurd_half_width_stops_no_visit() -> None:
+    """An instrument entered with a half-width of anything: its station shows it, and nothing raises."""
+    readings = {"dry_bulb": Measured(24.0, {"A": 0.3}), "relative_humidity": Measured(0.5, {"A rh": 1e6})}
+    air = station_air("as_found/outdoor", [ProbePoint(1, readings)], 101_325.0, "outdoor")
+    assert air is not None
+    assert -95.0 < air.properties["dew_point_c"].low < air.properties["dew_point_c"].high < 120.0
