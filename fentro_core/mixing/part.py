@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from math import hypot
 from typing import Any
 
 from fentro_core.base.measured import Measured, propagate
@@ -74,8 +75,9 @@ def _verdicts(context: Context) -> Iterator[VerdictLine]:
 
 
 def _by_layers(share: Measured) -> bool:
-    """Most of the doubt comes from where in a duct was read, and more points take it off."""
-    return sum(part for source, part in share.shares().items() if "layers" in source or "spread" in source) > 0.5
+    """Without the doubt of where in a duct was read it would be usable: more points help, another day is not needed."""
+    rest = [part for source, part in share.parts.items() if "layers" not in source and "spread" not in source]
+    return hypot(*rest) <= USABLE_SHARE_HALF_WIDTH
 
 
 def _signs(context: Context) -> Iterator[Sign]:
