@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from fentro_core.base.calculation import calculation
-from fentro_core.base.refusal import Refused
+from fentro_core.base.limits import within
 from fentro_core.base.working import SILENT, Working
 
 SEA_LEVEL_PA = 101325.0
@@ -32,14 +32,7 @@ def standard_pressure(elevation_m: float, work: Working = SILENT) -> float:
     >>> round(standard_pressure(1655.0))
     82960
     """
-    low, high = ELEVATION_RANGE_M
-    if not low <= elevation_m <= high:
-        raise Refused(
-            "Elevation must be between {low} and {high}.",
-            "elevation_m",
-            low=(low, "length"),
-            high=(high, "length"),
-        )
+    check_elevation(elevation_m)
     pressure = SEA_LEVEL_PA * (1 - 2.25577e-5 * elevation_m) ** 5.2559
     return work.step(
         "site pressure",
@@ -53,6 +46,11 @@ def standard_pressure(elevation_m: float, work: Working = SILENT) -> float:
     )
 
 
+def check_elevation(elevation_m: float) -> None:
+    """Refuse an elevation that no site has."""
+    within(elevation_m, ELEVATION_RANGE_M, "elevation_m", "length", "Elevation must be between {low} and {high}.")
+
+
 def elevation_of(pressure_pa: float) -> float:
     """Elevation [m] at which the standard atmosphere has this pressure: `standard_pressure` turned round.
 
@@ -64,11 +62,5 @@ def elevation_of(pressure_pa: float) -> float:
 
 def check_pressure(pressure_pa: float, path: str = "pressure_pa") -> None:
     """Refuse a pressure no site has: 50 to 110 kPa."""
-    low, high = PRESSURE_RANGE_PA
-    if not low <= pressure_pa <= high:
-        raise Refused(
-            "No site has this air pressure. It must be between {low} and {high}.",
-            path,
-            low=(low, "barometric_pressure"),
-            high=(high, "barometric_pressure"),
-        )
+    text = "No site has this air pressure. It must be between {low} and {high}."
+    within(pressure_pa, PRESSURE_RANGE_PA, path, "barometric_pressure", text)

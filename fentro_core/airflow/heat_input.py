@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fentro_core.air.pressure import ELEVATION_RANGE_M, elevation_of
+from fentro_core.air.pressure import ELEVATION_RANGE_M, check_elevation, elevation_of
 from fentro_core.airflow.airflow import GAS_HEAT_SHARE, USUAL_GAS_EFFICIENCY
 from fentro_core.base.calculation import calculation
 from fentro_core.base.limits import POWER_W, within
@@ -77,9 +77,7 @@ def gas_input(
     if not plate_input_w > 0:
         raise Refused("The gas input must be above zero.", "plate_input_w")
     within(plate_input_w, POWER_W, "plate_input_w", "power")
-    low, high = ELEVATION_RANGE_M
-    if not low <= elevation_m <= high:
-        raise Refused("Elevation must be between {low} and {high}.", "elevation_m", low=(low, "length"), high=(high, "length"))
+    check_elevation(elevation_m)
     if not 0 <= derate_share <= MOST_DERATE_SHARE:
         raise Refused("A plate takes off between 0 and {most} for each 305 m.", "derate_share", most=(MOST_DERATE_SHARE, "share"))
     if not derated or elevation_m < DERATED_FROM_M:

@@ -20,8 +20,11 @@ VELOCITY_M_PER_S = (-60.0, 60.0)
 POWER_W = (1e-3, 1e7)
 
 
-def within(value: float, limits: tuple[float, float], path: str, kind: str) -> None:
-    """Refuse a number outside its limits, both ends taken.
+BETWEEN = "This must be between {low} and {high}."
+
+
+def within(value: float, limits: tuple[float, float], path: str, kind: str, text: str = BETWEEN) -> None:
+    """Refuse a number outside its limits, both ends taken; `text` says it, with ``{low}`` and ``{high}`` for the limits.
 
     >>> within(1380.0, AIR_C, "supply_dry_bulb_c", "temperature")
     Traceback (most recent call last):
@@ -29,7 +32,7 @@ def within(value: float, limits: tuple[float, float], path: str, kind: str) -> N
     """
     low, high = limits
     if not low <= value <= high:
-        raise Refused("This must be between {low} and {high}.", path, low=(low, kind), high=(high, kind))
+        raise Refused(text, path, low=(low, kind), high=(high, kind))
 
 
 def flows(airflow_m3s: float, path: str = "airflow_m3s") -> None:

@@ -12,7 +12,7 @@ from fentro_core.air.pressure import SEA_LEVEL_PA
 from fentro_core.air.saturation import WATER_TO_AIR, saturated_ratio, saturation
 from fentro_core.air.state import AirState
 from fentro_core.base.calculation import calculation
-from fentro_core.base.limits import flows
+from fentro_core.base.limits import flows, within
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
 
@@ -40,6 +40,7 @@ COLDEST_COIL_C = -20.0
 """No coil that cools air of a building is colder: what asks for it cannot be."""
 
 POSSIBLE_OUTDOOR_C = (-60.0, 70.0)
+NO_WEATHER = "No weather is that cold or warm: outdoor air lies between {low} and {high}."
 POSSIBLE_FLOW = (0.1, 3.0)
 """Beyond these, nothing is answered: no weather, and no blower at a tenth or at three times of the rated flow."""
 
@@ -226,14 +227,7 @@ def expected_cooling(
     """
     flows(airflow_m3s)
     coil = rated_coil(rated_total_w, rated_airflow_m3s, rated_sensible_heat_ratio)
-    low_c, high_c = POSSIBLE_OUTDOOR_C
-    if not low_c <= outdoor_dry_bulb_c <= high_c:
-        raise Refused(
-            "No weather is that cold or warm: outdoor air lies between {low} and {high}.",
-            "outdoor_dry_bulb_c",
-            low=(low_c, "temperature"),
-            high=(high_c, "temperature"),
-        )
+    within(outdoor_dry_bulb_c, POSSIBLE_OUTDOOR_C, "outdoor_dry_bulb_c", "temperature", NO_WEATHER)
     if not 0 <= fan_power_w <= rated_total_w:
         raise Refused("The fan's power lies between nothing and the cooling itself.", "fan_power_w")
     mass = airflow_m3s / entering.specific_volume_m3_per_kg

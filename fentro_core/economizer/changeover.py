@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from fentro_core.air.pressure import SEA_LEVEL_PA, standard_pressure
 from fentro_core.air.state import AirState, same_pressure
 from fentro_core.base.calculation import calculation
+from fentro_core.base.limits import within
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.units import BTU_PER_LB_J_PER_KG, ENTHALPY_ZERO_SHIFT_J_PER_KG
@@ -130,13 +131,8 @@ def changeover(
     if method == "differential_dry_bulb" and climate_zone in NOT_DIFFERENTIAL_DRY_BULB:
         raise Refused("Differential dry bulb is not for humid zones: cool, wet outdoor air would be let in.", "method")
     same_pressure(outdoor=outdoor, return_=return_)
-    if limit_c is not None and not -40 <= limit_c <= 60:
-        raise Refused(
-            "A high limit lies between {low} and {high}.",
-            "limit_c",
-            low=(-40.0, "temperature"),
-            high=(60.0, "temperature"),
-        )
+    if limit_c is not None:
+        within(limit_c, (-40.0, 60.0), "limit_c", "temperature", "A high limit lies between {low} and {high}.")
     zone_limit = _celsius(FIXED_LIMIT_F[climate_zone])
     limit = {
         "fixed_dry_bulb": zone_limit if limit_c is None else limit_c,

@@ -7,6 +7,7 @@ from math import hypot
 from typing import Literal
 
 from fentro_core.base.calculation import calculation
+from fentro_core.base.limits import within
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
 
@@ -102,8 +103,7 @@ def next_position(
         if not read.plus_minus >= 0:
             raise Refused("A half-width can't be below zero.", f"reads.{index}.plus_minus")
     for name, celsius in (("return_c", return_c), ("outdoor_c", outdoor_c)):
-        if not -60 <= celsius <= 90:
-            raise Refused("Air lies between {low} and {high}.", name, low=(-60.0, "temperature"), high=(90.0, "temperature"))
+        within(celsius, (-60.0, 90.0), name, "temperature", "Air lies between {low} and {high}.")
     wanted = work.step(
         "wanted outdoor-air share",
         "x",

@@ -8,6 +8,7 @@ from math import log, sqrt
 from typing import Literal
 
 from fentro_core.base.calculation import calculation
+from fentro_core.base.limits import within
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
 
@@ -166,20 +167,16 @@ def sensor_state(
     low, high = RANGE_C
     if not low <= reference_c <= high:
         raise Refused("The curve goes from {low} to {high}.", "reference_c", low=(low, "temperature"), high=(high, "temperature"))
-    if not 0 <= reference_plus_minus_k <= 10:
-        raise Refused(
-            "A probe's half-width lies between nothing and {most}.",
-            "reference_plus_minus_k",
-            most=(10.0, "temperature_difference"),
-        )
+    text = "A probe's half-width lies between nothing and {high}."
+    within(reference_plus_minus_k, (0.0, 10.0), "reference_plus_minus_k", "temperature_difference", text)
     if resistance_ohm >= OPEN_OHM or resistance_ohm <= SHORT_OHM:
         return _no_temperature(work, curve, resistance_ohm, "open" if resistance_ohm >= OPEN_OHM else "short")
-    within = GOOD_WITHIN_K + reference_plus_minus_k
+    near = GOOD_WITHIN_K + reference_plus_minus_k
     celsius = _temperature_of(curve, resistance_ohm)
     errors = {each: abs(_temperature_of(each, resistance_ohm) - reference_c) for each in CURVE_NAMES if each != curve}
     nearest = min(errors, key=lambda each: errors[each])
-    good = abs(celsius - reference_c) <= within
-    other = None if good or errors[nearest] > within else nearest
+    good = abs(celsius - reference_c) <= near
+    other = None if good or errors[nearest] > near else nearest
     if not low - BEYOND_K <= celsius <= high + BEYOND_K or (other and abs(celsius - reference_c) > BEYOND_K):
         return _no_temperature(work, curve, resistance_ohm, "not_this_curve", other)
     return _said(work, curve, resistance_ohm, reference_c, celsius, "good" if good else "drift", other)
