@@ -22,6 +22,7 @@ from fentro_core.airflow.external_static import external_static_read
 from fentro_core.airflow.heat_input import DERATE_SOURCE, GAS_SOURCE, heat_input
 from fentro_core.airflow.traverse import Duct, plan, profile_flags, traverse, traverse_flow
 from fentro_core.base.measured import GUESS, Measured, propagate, weighted_sum
+from fentro_core.base.quick import quick
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.working import Working
@@ -48,6 +49,7 @@ REGISTERS = "airflow_registers"
 RISE = "airflow_rise"
 
 
+@quick
 @dataclass(frozen=True)
 class Way:
     """One way to the airflow. `at`: whose volume it is. Without a value it says what is missing."""

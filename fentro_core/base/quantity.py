@@ -5,8 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from fentro_core.base.measured import Measured
+from fentro_core.base.quick import quick
 
 
+@quick
 @dataclass(frozen=True)
 class Quantity:
     """A result: SI value, 95 % half-width, kind (see `units.KINDS`)."""

@@ -6,8 +6,10 @@ import re
 from dataclasses import dataclass, field
 
 from fentro_core.base import units
+from fentro_core.base.quick import quick
 
 
+@quick
 @dataclass(frozen=True)
 class Number:
     """A value in SI with the kind of quantity it is."""
@@ -16,6 +18,7 @@ class Number:
     kind: str
 
 
+@quick
 @dataclass(frozen=True)
 class Sentence:
     """Words with ``{name}`` where a number goes, and the numbers.

@@ -7,6 +7,7 @@ from math import sqrt
 from typing import Literal
 
 from fentro_core.base.measured import Measured
+from fentro_core.base.quick import quick
 
 Mark = Literal["holds", "watch", "off", "too_close", "not_measured"]
 
@@ -27,6 +28,7 @@ class Settle:
     needed: float | None
 
 
+@quick
 @dataclass(frozen=True)
 class Verdict:
     """How a result stands against its limits; `side` says on which side it is out or near."""

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from fentro_core.base.quick import quick
 from fentro_core.base.sentence import Number
 
 
+@quick
 @dataclass(frozen=True)
 class Line:
     """One line of working.

@@ -9,6 +9,7 @@ from fentro_core.air.constants import CP_DRY_AIR, vapour_enthalpy
 from fentro_core.air.state import AirState, same_pressure
 from fentro_core.base.calculation import calculation
 from fentro_core.base.limits import AIR_C, flows, within
+from fentro_core.base.quick import quick
 from fentro_core.base.typed_json import Json
 from fentro_core.base.units import BTU_J, BTU_PER_LB_J_PER_KG, CFM_M3S, FOOT_M, POUND_KG
 from fentro_core.base.working import SILENT, Working
@@ -50,6 +51,7 @@ def split(return_dry_bulb_c: float, supply_dry_bulb_c: float, work: Working = SI
     )
 
 
+@quick
 @dataclass(frozen=True)
 class Capacity:
     """Cooling done by the air side. Sensible and latent add up to total exactly."""

@@ -13,6 +13,7 @@ from fentro_core.air.saturation import WATER_TO_AIR, saturated_ratio, saturation
 from fentro_core.air.state import AirState
 from fentro_core.base.calculation import calculation
 from fentro_core.base.limits import flows, within
+from fentro_core.base.quick import quick
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
 
@@ -50,6 +51,7 @@ NOT_TOGETHER = (
 )
 
 
+@quick
 @dataclass(frozen=True)
 class ExpectedCooling:
     """What the unit should do now. `outside`: which conditions lie outside the model's range; empty when none."""

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from functools import cache
 from math import exp, log2
 
+from fentro_core.base.quick import quick
 from fentro_core.diagnosis.cause import CAUSES, Cause
 from fentro_core.diagnosis.signs import CLEAR_FROM
 from fentro_core.diagnosis.symptom import SYMPTOMS, Symptom
@@ -33,6 +34,7 @@ States = Mapping[str, str]
 Sure = Mapping[str, float]
 
 
+@quick
 @dataclass(frozen=True)
 class Ranked:
     """A cause with its signs, by key of the thing looked at. `weight`: signs out of order for it, telling ones double."""
@@ -51,6 +53,7 @@ class Ranked:
         return self.weight >= CONVINCED_FROM and self.weight > len(self.against)
 
 
+@quick
 @dataclass(frozen=True)
 class NextLook:
     """The look that is worth its minutes most, and the leading causes it would tell apart."""

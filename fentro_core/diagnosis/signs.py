@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from math import erf, sqrt
 
 from fentro_core.base.measured import Measured
+from fentro_core.base.quick import quick
 from fentro_core.base.sentence import Sentence
 from fentro_core.diagnosis.symptom import Group, Symptom
 
@@ -17,6 +18,7 @@ CLEAR_FROM = 0.95
 """A state is clear when its whole 95 % interval lies there; below, it leans, and counts by how surely."""
 
 
+@quick
 @dataclass(frozen=True)
 class Sign:
     """A symptom's key, its state, how surely it is so (0 to 1), and the sentence that says it with its number."""

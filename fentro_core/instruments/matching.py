@@ -8,6 +8,7 @@ from math import sqrt
 
 from fentro_core.base.calculation import calculation
 from fentro_core.base.measured import Measured
+from fentro_core.base.quick import quick
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
 from fentro_core.instruments.quantities import READABLE
@@ -31,6 +32,7 @@ class MatchedProbe:
     samples: int
 
 
+@quick
 @dataclass(frozen=True)
 class Offset:
     """How far a probe shows above the mean of all; `plus_minus`: what its scatter brings to a difference, 95 %."""

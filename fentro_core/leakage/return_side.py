@@ -10,6 +10,7 @@ from fentro_core.air.constants import heat_capacity
 from fentro_core.air.state import AirState, same_pressure
 from fentro_core.base.calculation import calculation
 from fentro_core.base.limits import flows
+from fentro_core.base.quick import quick
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
 
@@ -32,6 +33,7 @@ DISCHARGE = 0.6
 Where = Literal["near_unit", "spread"]
 
 
+@quick
 @dataclass(frozen=True)
 class ReturnRun:
     """The run in the surroundings: length and perimeter [m], thermal resistance of its wall [m²K/W]."""
@@ -41,6 +43,7 @@ class ReturnRun:
     resistance_m2k_per_w: float
 
 
+@quick
 @dataclass(frozen=True)
 class ReturnLeak:
     """Shares of the air drawn in, by each balance; the flow; what comes through the wall; what is lost.

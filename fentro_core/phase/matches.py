@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from math import sqrt
 
 from fentro_core.base.quantity import Quantity, difference_kind
+from fentro_core.base.quick import quick
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.units import KINDS
 from fentro_core.instruments.instrument import Instrument, measured_reading
@@ -17,6 +18,7 @@ from fentro_core.logbook.entry import Entry
 from fentro_core.phase.results import MatchedLine, MatchResult
 
 
+@quick
 @dataclass(frozen=True)
 class Known:
     """A probe's offset of one match; `shared`: half-width of the mean of all its probes."""

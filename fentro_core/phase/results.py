@@ -5,11 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 
 from fentro_core.base.quantity import Quantity
+from fentro_core.base.quick import quick
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.verdict import Mark
 from fentro_core.base.working import Line
 
 
+@quick
 @dataclass(frozen=True)
 class Contribution:
     """How much of a result's variance one source brings, 0 to 1."""
@@ -18,6 +20,7 @@ class Contribution:
     share: float
 
 
+@quick
 @dataclass(frozen=True)
 class Result:
     """A named result; without a quantity it says what is missing. `nominal`: a guess by convention, not measured."""
@@ -48,6 +51,7 @@ class VerdictLine:
     opens: str = ""
 
 
+@quick
 @dataclass(frozen=True)
 class PointReading:
     """A standing reading at a station, as typed and in SI. `early`: why it came too soon; `held`: from a live probe."""
@@ -65,6 +69,7 @@ class PointReading:
     held: bool = False
 
 
+@quick
 @dataclass(frozen=True)
 class StationResult:
     """What was read at a station and what follows. `trouble`: why the readings can't be used.
@@ -86,6 +91,7 @@ class StationResult:
     early: bool = False
 
 
+@quick
 @dataclass(frozen=True)
 class MatchedLine:
     """One probe of a match: what it showed, how far from the mean of all, and what its accuracy would allow."""
