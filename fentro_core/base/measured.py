@@ -10,6 +10,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, field
 from math import hypot
+from operator import itemgetter
 
 from fentro_core.base.kept import kept
 from fentro_core.base.refusal import Refused
@@ -64,7 +65,7 @@ class Measured:
         if whole == 0:
             return {}
         shares = [(source, (part / whole) ** 2) for source, part in self.parts.items()]
-        shares.sort(key=_second, reverse=True)
+        shares.sort(key=itemgetter(1), reverse=True)
         return dict(shares)
 
     def __sub__(self, other: Measured) -> Measured:
@@ -73,10 +74,6 @@ class Measured:
 
 GUESS = "guess:"
 """How the name of a source begins that is no measurement: an ordinary figure taken until one is read."""
-
-
-def _second(item: tuple[str, float]) -> float:
-    return item[1]
 
 
 def exact(value: float) -> Measured:
@@ -100,18 +97,26 @@ def weighted_sum(terms: Iterable[tuple[float, Measured]]) -> Measured:
 
 def mean(values: list[Measured]) -> Measured:
     """Plain average of one or more measured values."""
+    if len(values) == 1:
+        return values[0]
     return weighted_sum([(1 / len(values), value) for value in values])
 
 
-def propagate(formula: Callable[..., Mapping[str, float]], inputs: Mapping[str, Measured]) -> dict[str, Measured]:
+def propagate(
+    formula: Callable[..., Mapping[str, float]],
+    inputs: Mapping[str, Measured],
+    centre: Mapping[str, float] | None = None,
+) -> dict[str, Measured]:
     """Pass measured inputs through a formula, to first order.
 
     Parameters
     ----------
     formula : callable
-        Takes the inputs by name as floats, returns named floats.
+        Takes the inputs by name as floats, returns named floats; what it names beside those of `centre` is left out.
     inputs : mapping of Measured
         Inputs with half-width zero are taken as exact.
+    centre : mapping, optional
+        What the formula gives for the values as they are, where that is known already.
 
     Each uncertain input is moved by a quarter of its half-width to both sides; where one side is impossible (a
     relative humidity over 100 %), by the other side alone.
@@ -126,8 +131,8 @@ def propagate(formula: Callable[..., Mapping[str, float]], inputs: Mapping[str, 
     0.3
     """
     values = {name: given.value for name, given in inputs.items()}
-    centre = formula(**values)
-    names = list(centre)
+    if centre is None:
+        centre = formula(**values)
     doubts: dict[str, list[float]] = {}
     for name, given in inputs.items():
         width = given.plus_minus
@@ -141,27 +146,35 @@ def propagate(formula: Callable[..., Mapping[str, float]], inputs: Mapping[str, 
             else:
                 doubts[source] = [had + slope * part for had, slope in zip(row, slopes, strict=True)]
     return {
-        name: Measured(centre[name], {source: row[index] for source, row in doubts.items() if row[index] != 0.0})
-        for index, name in enumerate(names)
+        name: Measured(value, {source: row[index] for source, row in doubts.items() if row[index]})
+        for index, (name, value) in enumerate(centre.items())
     }
 
 
 def _slopes(
     formula: Callable[..., Mapping[str, float]],
-    values: Mapping[str, float],
+    values: dict[str, float],
     name: str,
     step: float,
     centre: Mapping[str, float],
 ) -> list[float]:
-    """Change of every result per unit of one input, in the order of the results."""
-    sides = []
-    for move in (step, -step):
-        try:
-            sides.append((formula(**{**values, name: values[name] + move}), move))
-        except Refused:
-            sides.append((centre, 0.0))
-    (above, up), (below, down) = sides
-    if up == down:
+    """Change of every result per unit of one input, in the order of the results. `values` are given back as they were."""
+    at = values[name]
+    above = below = centre
+    apart = 0.0
+    try:
+        values[name] = at + step
+        above = formula(**values)
+        apart = step
+    except Refused:
+        pass
+    try:
+        values[name] = at - step
+        below = formula(**values)
+        apart += step
+    except Refused:
+        pass
+    values[name] = at
+    if apart == 0:
         raise Refused("This reading can't be varied within its own half-width. Check it.", name)
-    apart = up - down
     return [(above[result] - below[result]) / apart for result in centre]

@@ -122,9 +122,9 @@ def _capacity(context: Context, flow: KnownWay | None) -> list[Result]:
         leaving = AirState(t_s, max(w_s, 0.0), context.pressure_pa)
         return capacity(entering, leaving, flow, at, work or Working(silent=True))
 
-    fields = propagate(lambda **given: vars(worked(**given)), inputs)
     working = Working()
-    worked(**{name: given.value for name, given in inputs.items()}, work=working)
+    centre = vars(worked(**{name: given.value for name, given in inputs.items()}, work=working))
+    fields = propagate(lambda **given: vars(worked(**given)), inputs, centre)
     shown = withhold_negative_latent({name: {"value": m.value, "plus_minus": m.plus_minus} for name, m in fields.items()})
     dries = shown["water_kg_per_s"] is not None
     if not dries:

@@ -10,6 +10,7 @@ from fentro_core.air.saturation import saturated_ratio
 from fentro_core.air.state import AirState
 from fentro_core.base.kept import kept
 from fentro_core.base.measured import Measured, weighted_sum
+from fentro_core.base.quick import quick
 from fentro_core.base.refusal import Refused
 from fentro_core.instruments.averaging import scatter_half_width, weights_of
 
@@ -29,6 +30,7 @@ SPREAD_ASKS_FOR_MORE_K = 1.5
 _MEASURE = {"relative_humidity": "relative_humidity", "wet_bulb": "wet_bulb_c", "dew_point": "dew_point_c"}
 
 
+@quick
 @dataclass(frozen=True)
 class ProbePoint:
     """Readings at one place of the probe: dry bulb and at most one humidity, by quantity."""
@@ -37,6 +39,7 @@ class ProbePoint:
     readings: Mapping[str, Measured]
 
 
+@quick
 @dataclass(frozen=True)
 class StationAir:
     """The air at a station: measured dry bulb; with humidity known also the state.
@@ -121,8 +124,8 @@ def _velocity(point: ProbePoint) -> float | None:
 def _averaged(given: list[tuple[Measured, float | None]], source: str, usual: float) -> Measured:
     weights = weights_of([velocity for _, velocity in given])
     width = scatter_half_width([value.value for value, _ in given], weights, usual)
-    terms = [(weight, value) for weight, (value, _) in zip(weights, given, strict=True)]
-    return weighted_sum([*terms, (1.0, Measured(0.0, {source: width}))] if width else terms)
+    average = weighted_sum([(weight, value) for weight, (value, _) in zip(weights, given, strict=True)])
+    return Measured(average.value, {**average.parts, source: width}) if width else average
 
 
 def _joined(first: Mapping[str, float], by_first: float, second: Mapping[str, float], by_second: float) -> dict[str, float]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 
 from fentro_core.air.state import AirState
@@ -163,8 +163,7 @@ def _tested(context: Context, opened: tuple[Sentence, ...], test: _Test) -> Leak
     try:
         central = test.leak(working, **{name: value.value for name, value in inputs.items()})
         told = _numbers(central)
-        fields = propagate(lambda **given: {**told, **_numbers(test.leak(silent, **given))}, inputs)
-        fields = {name: fields[name] for name in told}
+        fields = propagate(lambda **given: _known(test.leak(silent, **given), told), inputs, told)
     except Refused as refusal:
         return LeakPage(opened, True, (), come_back=refusal.sentence)
     by_heat = fields["share_by_heat"] if central.heat_usable else None
@@ -205,7 +204,13 @@ def _disagreement(both: Share, by_heat: Measured | None, by_moisture: Measured |
 
 
 def _numbers(leak: ReturnLeak) -> dict[str, float]:
-    return {name: float(value) for name, value in vars(leak).items() if isinstance(value, float)}
+    return {name: value for name, value in vars(leak).items() if isinstance(value, float)}
+
+
+def _known(leak: ReturnLeak, told: dict[str, float]) -> Mapping[str, float]:
+    """The numbers of a leak; one that is not known any more once a reading is moved stays as it was."""
+    found = vars(leak)
+    return {**told, **_numbers(leak)} if None in found.values() else found
 
 
 def _costs(context: Context, test: _Test, fields: dict[str, Measured], share: Measured) -> list[Result]:

@@ -160,11 +160,9 @@ class PartContext(Generic[Plated]):
 
         `name`, `kind`: for what is no declared number, such as one way of several to a number.
         """
-        contributions = tuple(
-            Contribution(self.readings.labels.get(source, source), share)
-            for source, share in measured.shares().items()
-            if share >= 0.005
-        )
+        label = self.readings.labels.get
+        shares = measured.shares().items()
+        contributions = tuple([Contribution(label(source, source), share) for source, share in shares if share >= 0.005])
         shown = quantity(measured, kind or NUMBERS[key].kind)
         lines = tuple(work.lines) if work else ()
         return Result(key, name or NUMBERS[key].name, shown, lines, contributions, remark, nominal=nominal)

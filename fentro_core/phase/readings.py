@@ -6,8 +6,9 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 
 from fentro_core.base.fields import kind_of
-from fentro_core.base.measured import Measured, mean, weighted_sum
+from fentro_core.base.measured import Measured, mean
 from fentro_core.base.quantity import Quantity, quantity
+from fentro_core.base.quick import quick
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.instruments.averaging import scatter_half_width
@@ -29,6 +30,7 @@ AIR_QUANTITIES = ("dry_bulb", "relative_humidity", "wet_bulb", "dew_point", "vel
 """What makes the state of the air at a point; the rest is averaged by itself."""
 
 
+@quick
 @dataclass(frozen=True)
 class Read:
     """One standing reading: as shown, as a difference may use it (matched), and why it came early."""
@@ -101,15 +103,17 @@ class Readings:
 
     def _average(self, station: str, quantity_key: str) -> Measured | None:
         reads = self.at(station, quantity_key)
-        values = [read.value for read in reads]
-        if not values:
+        if not reads:
             return None
+        values = [read.value for read in reads]
         usual = _usual_spread(reads, quantity_key)
         width = scatter_half_width([value.value for value in values], [1 / len(values)] * len(values), usual)
+        average = mean(values)
+        if not width:
+            return average
         source = f"{self.phase}/{station}:spread of {quantity_key}"
         self.labels[source] = f"{self.names[station]}, spread of {READABLE[quantity_key].name.lower()}"
-        average = mean(values)
-        return weighted_sum([(1.0, average), (1.0, Measured(0.0, {source: width}))]) if width else average
+        return Measured(average.value, {**average.parts, source: width})
 
     def early(self, stations: Iterable[str]) -> Sentence | None:
         """Why readings at these stations came too early, the gravest first; or None."""
@@ -130,11 +134,11 @@ class Readings:
             if key not in AIR_QUANTITIES or (key == "velocity" and station.kind == "traverse")
             if (average := self.average(station.id, key)) is not None
         }
+        if not self.at(station.id, "dry_bulb"):
+            return StationResult(station.id, shown, values=values, early=early)
         for what in ("dry bulb", "humidity"):
             self.labels[f"{self.phase}/{station.id}:spread of {what}"] = f"{station.name}, spread of {what}"
             self.labels[f"{station.id}:layers of {what}"] = f"{station.name}, one point of its layers of {what}"
-        if not self.at(station.id, "dry_bulb"):
-            return StationResult(station.id, shown, values=values, early=early)
         try:
             air = self._air(station.id, matched=False)
             matched = self._air(station.id, matched=True) if any(read.matched is not read.value for read in reads) else air
