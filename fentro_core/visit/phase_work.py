@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+from functools import lru_cache
+
+from fentro_core.base.kept import kept
 from fentro_core.base.measured import Measured
 from fentro_core.base.quantity import Quantity, quantity
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.diagnosis.findings import findings
+from fentro_core.logbook.entries import Reading
 from fentro_core.parts import IN_ORDER, Pages, parts_of
 from fentro_core.phase.context import PartContext, PhaseContext
 from fentro_core.phase.declaration import Part, PartResult
@@ -56,6 +60,7 @@ class PhaseWork:
         """All results once, in the order in which they are shown."""
         return tuple({result.key: result for part in self.shown for result in part.results}.values())
 
+    @kept
     def result(self) -> PhaseResult:
         """Stations, results, pages, verdicts and causes of this phase."""
         context = self.context
@@ -99,3 +104,37 @@ class PhaseWork:
             for number in NUMBERS.values()
             if number.followed and number.key in self.measured and number.key not in nominal
         }
+
+
+def phase_work(visit: VisitContext, phase: str) -> PhaseWork:
+    """A phase worked out, or taken over from the work-up before when it stands on the same.
+
+    A visit is worked out anew with every entry; a reading of one phase leaves the other as it was, and that is half the work.
+    """
+    return _worked_out(_Ground(visit, phase))
+
+
+class _Ground:
+    """All that a phase stands on: everything of the visit but the readings of the other phase. Compared by what it says."""
+
+    def __init__(self, visit: VisitContext, phase: str) -> None:
+        self.visit, self.phase = visit, phase
+        snapshot = visit.snapshot
+        entries = [entry for entry in visit.entries if entry.phase == phase or not isinstance(entry.body, Reading)]
+        self.ids = (phase, *(entry.id for entry in entries))
+        self.says = (phase, entries, snapshot.instruments, snapshot.system, snapshot.site)
+
+    def __hash__(self) -> int:
+        return hash(self.ids)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Ground) and self.says == other.says
+
+
+KEPT = 64
+"""Phases kept worked out: of thirty visits that go on at the same time."""
+
+
+@lru_cache(maxsize=KEPT)
+def _worked_out(ground: _Ground) -> PhaseWork:
+    return PhaseWork(ground.visit, ground.phase)

@@ -12,7 +12,7 @@ from fentro_core.parts import parts_of
 from fentro_core.phase.visit_context import VisitContext
 from fentro_core.system.kinds import KINDS
 from fentro_core.visit.comparison import comparison
-from fentro_core.visit.phase_work import PhaseWork
+from fentro_core.visit.phase_work import phase_work
 from fentro_core.visit.results import Between, WorkUp
 from fentro_core.visit.route import next_station, route
 
@@ -26,9 +26,9 @@ def work_up(snapshot: Snapshot) -> WorkUp:
         The site's pressure can't be right. Impossible readings do not raise: their station says what is wrong.
     """
     visit = VisitContext(snapshot)
-    found = PhaseWork(visit, "as_found")
-    left = PhaseWork(visit, "as_left") if visit.entries_of(Reading, "as_left") else None
-    phases = {work.phase: work.result() for work in (found, left) if work}
+    found = phase_work(visit, "as_found")
+    left = phase_work(visit, "as_left") if visit.entries_of(Reading, "as_left") else None
+    phases = {work.phase: work.result for work in (found, left) if work}
     running_since = visit.runs.since.isoformat() if visit.runs.since else None
     is_closed = closed(visit.entries)
     steps, following = route(visit, phases, running_since, is_closed)

@@ -148,7 +148,7 @@ def test_total_is_not_a_number_nowhere() -> None:
 def test_a_coil_that_dries_nothing_shows_no_ratio_above_one() -> None:
     """Handbook: sensible above total cannot be; the visit says that moisture is held equal, and total is the sensible part."""
     wet = worked(snapshot([*air("return", 25.0, 45), *air("supply", 15.0, 86), flow(0.6)]))
-    found = {result.key: result for result in wet.result().results}
+    found = {result.key: result for result in wet.result.results}
     assert found["total"].quantity is not None
     assert found["sensible"].quantity is not None
     assert found["total"].quantity.value == pytest.approx(found["sensible"].quantity.value)

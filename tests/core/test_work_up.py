@@ -1,5 +1,6 @@
 """A visit worked out: from entries to results, verdicts, ribbon, route."""
 
+import copy
 from typing import Any
 
 import pytest
@@ -7,8 +8,10 @@ import pytest
 from fentro_core.base.refusal import Refused
 from fentro_core.logbook.snapshot import read_snapshot
 from fentro_core.phase.results import Result, VerdictLine
+from fentro_core.visit import phase_work
 from fentro_core.visit.results import PhaseResult, WorkUp
 from fentro_core.visit.work_up import work_up
+from tests.core.bodies import BODIES, of_kind
 from tests.core.visits import across, air, entry, flow, reading, snapshot, started
 
 COOLING = [*air("return", 24.6, 58), *air("supply", 13.8, 91), flow(1.80)]
@@ -195,9 +198,59 @@ def test_the_route_tells_what_is_left() -> None:
     assert undone.route[0].state == "to_do"
 
 
+def afresh(given: Any) -> WorkUp:
+    """Worked out from nothing."""
+    phase_work._worked_out.cache_clear()
+    return work_up(read_snapshot(given))
+
+
 def test_the_same_snapshot_gives_the_same_answer() -> None:
     given = snapshot(COOLING)
-    assert work_up(read_snapshot(given)) == work_up(read_snapshot(given))
+    assert afresh(given) == afresh(given)
+
+
+LEFT = {"phase": "as_left"}
+BOTH = [started(), *COOLING, *air("return", 24.6, 58, **LEFT), *air("supply", 13.0, 91, **LEFT)]
+
+
+def test_a_reading_leaves_the_other_phase_as_it_was() -> None:
+    before = worked(BOTH)
+    after = worked([*BOTH, *air("supply", 12.0, 93, **LEFT)])
+    assert after.phases[0] is before.phases[0]
+    assert after.phases[1] != before.phases[1]
+    again = worked([*BOTH, *air("supply", 12.0, 93)])
+    assert again.phases[0] != before.phases[0]
+    assert again.phases[1] is before.phases[1]
+
+
+@pytest.mark.parametrize("phase", ["as_found", "as_left"])
+@pytest.mark.parametrize("kind", BODIES)
+def test_after_any_entry_nothing_stale_is_taken_over(kind: str, phase: str) -> None:
+    more = of_kind(kind, BODIES[kind])
+    worked(BOTH)
+    entries = [*BOTH, {**more, "phase": phase}]
+    assert worked(entries) == afresh(snapshot(entries))
+
+
+@pytest.mark.parametrize(
+    "change",
+    [
+        lambda given: given["site"].update(elevation_m=1655.0),
+        lambda given: given["site"].update(climate_zone="2B"),
+        lambda given: given["system"]["nameplate"].update(rated_total_w=30_000.0),
+        lambda given: given["instruments"][0]["accuracy"]["dry_bulb"].update(plus_minus=1.2),
+        lambda given: given["entries"][1]["body"].update(value=25.0),
+        lambda given: given["entries"][1].update(at="2026-07-01T10:01:00+00:00"),
+        lambda given: given["entries"].pop(0),
+        lambda given: given["entries"].append(entry("observation", {"item": "better_when_cool", "value": "yes"})),
+    ],
+)
+def test_what_a_phase_stands_on_is_looked_at_and_not_its_name_alone(change: Any) -> None:
+    given = snapshot(copy.deepcopy(BOTH))
+    before = work_up(read_snapshot(given))
+    change(given)
+    assert work_up(read_snapshot(given)) == afresh(given)
+    assert afresh(given).phases != before.phases
 
 
 @pytest.mark.parametrize(
