@@ -8,13 +8,13 @@ from itertools import pairwise
 
 import psychrolib
 import pytest
-from CoolProp import CoolProp
 from hypothesis import given
 from hypothesis import strategies as st
 
 from fentro_core.air import AirState
 from fentro_core.air.saturation import dew_point, over_ice, over_water, ratio_by_wet_bulb, saturated_ratio, saturation, wet_bulb
 from fentro_core.base.refusal import Refused
+from tests.core.coolprop import fluid_property
 
 psychrolib.SetUnitSystem(psychrolib.SI)
 TEMPERATURES = [each / 2 for each in range(-120, 181)]
@@ -28,7 +28,7 @@ def test_saturation_is_the_handbooks(celsius: float) -> None:
 
 @pytest.mark.parametrize("celsius", [0.02, 1.0, 10.0, 25.0, 60.0, 89.0])
 def test_saturation_is_real_water(celsius: float) -> None:
-    assert over_water(celsius)[0] == pytest.approx(CoolProp.PropsSI("P", "T", celsius + 273.15, "Q", 0, "Water"), rel=2e-3)
+    assert over_water(celsius)[0] == pytest.approx(fluid_property("P", "T", celsius + 273.15, "Q", 0, "Water"), rel=2e-3)
 
 
 @pytest.mark.parametrize("curve", [over_ice, over_water])
