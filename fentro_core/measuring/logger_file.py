@@ -271,8 +271,18 @@ def read_rows(lines: Iterable[str], layout: Layout, mapping: FileMapping, utc_of
     width = len(layout.columns)
     times = mapping.time_columns
     picked = [column.index for column in mapping.columns]
-    for number, cells in enumerate(csv.reader(lines, delimiter=layout.delimiter), 1):
-        if number < layout.first_data or not any(cells):
+    for number, line in enumerate(lines, 1):
+        if number < layout.first_data:
+            continue
+        if len(line) > LONGEST_LINE:
+            yield BadLine(number, "This line is too long to be one of a logger.")
+            continue
+        try:
+            cells = _cells(line.rstrip("\r\n"), layout.delimiter)
+        except csv.Error:
+            yield BadLine(number, "A quotation mark stands here without its other one.")
+            continue
+        if not any(cells):
             continue
         if len(cells) != width:
             yield BadLine(number, f"{len(cells)} fields where {width} are expected: cut off, or another layout.")
@@ -285,6 +295,15 @@ def read_rows(lines: Iterable[str], layout: Layout, mapping: FileMapping, utc_of
             yield BadLine(number, str(reason))
             continue
         yield Row(number, at, values)
+
+
+LONGEST_LINE = 20_000
+"""Letters of a line; no logger writes more."""
+
+
+def _cells(line: str, delimiter: str) -> list[str]:
+    """A line by itself: a stray quotation mark must not take the lines after it along."""
+    return next(csv.reader([line], delimiter=delimiter, strict=True), []) if '"' in line else line.split(delimiter)
 
 
 class _Unreadable(Exception):

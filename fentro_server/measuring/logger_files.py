@@ -16,6 +16,7 @@ from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import read, write
 from fentro_core.instruments.quantities import READABLE
 from fentro_core.measuring.logger_file import (
+    LONGEST_LINE,
     LOOKED_AT,
     BadLine,
     FileMapping,
@@ -44,11 +45,14 @@ class Opened:
     layout: Layout
 
     def lines(self) -> Iterator[str]:
-        """The file's lines from the first, read as they are asked for."""
+        """The file's lines from the first, read as they are asked for; of one too long for a logger only the beginning."""
         self.file.seek(0)
         text = io.TextIOWrapper(self.file, encoding=self.encoding, errors="replace", newline="")
         try:
-            yield from text
+            while line := text.readline(LONGEST_LINE + 1):
+                yield line
+                while len(line) > LONGEST_LINE and not line.endswith("\n"):
+                    line = text.readline(LONGEST_LINE + 1)
         finally:
             text.detach()
 
