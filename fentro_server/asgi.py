@@ -13,7 +13,10 @@ import os
 import django
 from asgiref.sync import sync_to_async
 from django.core.handlers.asgi import ASGIHandler, ASGIRequest
+from django.db import connections
 from django.http.response import HttpResponseBase
+
+from fentro_server.bounds import Bounded
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "fentro_server.settings.production")
 
@@ -27,11 +30,18 @@ class OneThreadHandler(ASGIHandler):
 
     async def get_response_async(self, request: ASGIRequest) -> HttpResponseBase:
         """The whole request in the request's own thread."""
-        return await sync_to_async(self.get_response, thread_sensitive=True)(request)
+        return await sync_to_async(self._answered, thread_sensitive=True)(request)
+
+    def _answered(self, request: ASGIRequest) -> HttpResponseBase:
+        """A stream gives its database connection back before it begins: it may go on for hours."""
+        response = self.get_response(request)
+        if response.streaming:
+            connections.close_all()
+        return response
 
 
 django.setup(set_prefix=False)
-application = OneThreadHandler()
+application = Bounded(OneThreadHandler())
 
 # What was made at start lives as long as the process: without this, the collector walks it all again every few requests.
 gc.collect()
