@@ -22,6 +22,7 @@ class Company(models.Model):
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     name = models.CharField(max_length=120, unique=True)
+    is_active = models.BooleanField("still with us", default=True)
 
     class Meta:
         verbose_name_plural = "companies"
@@ -43,7 +44,11 @@ class Role(models.TextChoices):
 
 
 class PersonManager(BaseUserManager.from_queryset(CompanyQuerySet)):  # type: ignore[misc]
-    """Makes people; finds them by sign-in name."""
+    """Makes people; finds them by sign-in name, each with their company: every request asks whether it is still with us."""
+
+    def get_queryset(self) -> models.QuerySet:
+        """People with their companies."""
+        return super().get_queryset().select_related("company")
 
     def create_person(self, company: Company, sign_in_name: str, password: str | None, **fields: Any) -> Person:
         """A new person; without a password nobody can sign in as them with one."""
@@ -84,14 +89,19 @@ class Person(AbstractBaseUser):
         return self.name
 
     @property
+    def may_come_in(self) -> bool:
+        """Neither the person nor the company was ended."""
+        return self.is_active and self.company.is_active
+
+    @property
     def is_staff(self) -> bool:
         """May open the office."""
-        return self.is_active and (self.role == Role.LEAD or self.is_operator)
+        return self.may_come_in and (self.role == Role.LEAD or self.is_operator)
 
     @property
     def is_superuser(self) -> bool:
         """Sees every company in the office."""
-        return self.is_active and self.is_operator
+        return self.may_come_in and self.is_operator
 
     def has_perm(self, perm: str, obj: object = None) -> bool:
         """Leads keep the office's own sections; what they see there is limited to their company by each admin."""

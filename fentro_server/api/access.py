@@ -19,7 +19,7 @@ class SignedIn(SessionAuth):
     def authenticate(self, request: HttpRequest, key: str | None) -> Any:
         """The person, or None."""
         person = request.user
-        return person if person.is_authenticated and person.is_active else None
+        return person if person.is_authenticated and person.may_come_in else None
 
 
 def person_of(request: HttpRequest) -> Person:
@@ -47,6 +47,15 @@ def may_write_in(person: Person, visit: Visit) -> None:
     may_record(person)
     if person.role == Role.TECHNICIAN and visit.technician_id != person.pk:
         raise NotAllowed(f"This is {visit.technician.name}'s visit. Only {visit.technician.name} or a lead may add to it.")
+
+
+def writes_in(person: Person, visit: Visit) -> bool:
+    """As `may_write_in`, answered instead of raised."""
+    try:
+        may_write_in(person, visit)
+    except NotAllowed:
+        return False
+    return True
 
 
 def may_add(person: Person, visit: Visit, batch: list[Any]) -> None:

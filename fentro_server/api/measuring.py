@@ -19,17 +19,17 @@ from pydantic import BaseModel, Field
 
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import read
-from fentro_core.logbook.snapshot import read_snapshot
 from fentro_core.measuring.logger_file import FileMapping, Layout
 from fentro_core.phase.visit_context import VisitContext
-from fentro_server.api.access import may_record, may_write_in, person_of, visit_of
+from fentro_server.api.access import may_record, may_write_in, person_of, visit_of, writes_in
 from fentro_server.api.errors import Problem
 from fentro_server.instruments.models import Instrument
 from fentro_server.measuring import exports, logger_files
-from fentro_server.measuring.live import Live
+from fentro_server.measuring.live import Who, events
 from fentro_server.measuring.probe_source import SourceGone, source
-from fentro_server.visits.models import Entry, Visit
-from fentro_server.visits.snapshots import snapshot_json
+from fentro_server.visits.kept import committed
+from fentro_server.visits.models import Visit
+from fentro_server.visits.snapshots import full_snapshot
 
 router = Router(tags=["measuring"])
 
@@ -126,11 +126,13 @@ def change_scene(request: HttpRequest, given: SceneChange) -> Any:
 @router.get("/visits/{visit_id}/live", response={200: Any, 404: Problem})
 def live(request: HttpRequest, visit_id: UUID) -> HttpResponse | StreamingHttpResponse:
     """Live values as server-sent events: ``kept`` once, then ``picture`` up to 2.5 times a second."""
-    visit = visit_of(person_of(request), visit_id)
+    person = person_of(request)
+    visit = visit_of(person, visit_id)
     gateway = source()
     if gateway is None:
         return HttpResponse(status=204)
-    response = StreamingHttpResponse(Live(visit.pk, gateway).events(), content_type="text/event-stream")
+    who = Who(person.pk, person.session_epoch, writes_in(person, visit))
+    response = StreamingHttpResponse(events(visit.pk, gateway, who), content_type="text/event-stream")
     response["Cache-Control"] = "no-store"
     response["X-Accel-Buffering"] = "no"
     return response
@@ -181,8 +183,7 @@ def bring_in_file(request: HttpRequest, visit_id: UUID, file: File[UploadedFile]
     except ValueError:
         raise Refused("The mapping can't be read.", "mapping") from None
     rows = list(Instrument.objects.of(person.company_id))
-    document = snapshot_json(visit, Entry.objects.filter(visit=visit).in_order(), rows)
-    path = VisitContext(read_snapshot(document)).path
+    path = VisitContext(full_snapshot(visit, committed(visit.pk), rows)).path
     logger_files.check_places(mapping, found.layout, path, {str(row.pk) for row in rows})
     bringing = logger_files.Bringing(visit, found, mapping, how.utc_offset_min, how.mode)
     response = StreamingHttpResponse(_progress(bringing, file), content_type="application/x-ndjson")

@@ -50,9 +50,9 @@ class SignIn(BaseModel):
 
 def session_out(request: HttpRequest) -> SessionOut:
     """The session as the interface needs it."""
-    person = request.user if request.user.is_authenticated else None
+    person = request.user
     shown = None
-    if isinstance(person, Person):
+    if isinstance(person, Person) and person.may_come_in:
         shown = PersonOut(id=person.pk, name=person.name, role=person.role, company=person.company.name, office=person.is_staff)
     return SessionOut(person=shown, demo="fentro_server.demo" in settings.INSTALLED_APPS)
 
@@ -81,7 +81,7 @@ def sign_in(request: HttpRequest, given: SignIn) -> Any:
         return Status(403, plain(CSRF_MISSING))
     credentials = {"sign_in_name": given.sign_in_name.strip(), "password": given.password}
     person = authenticate(request, **credentials)
-    if person is None:
+    if not isinstance(person, Person) or not person.may_come_in:
         return Status(422, plain(WRONG, "password"))
     login(request, person)
     return Status(200, session_out(request))

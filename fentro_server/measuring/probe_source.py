@@ -39,7 +39,9 @@ class SourceGone(Exception):
 
 
 class ProbeSource(Protocol):
-    """A gateway to live probes. Probes are known by serial number alone."""
+    """A gateway to live probes. Probes are known by serial number alone. `name`: by which one gateway is told from another."""
+
+    name: str
 
     async def probes(self) -> list[dict[str, Any]]:
         """Every probe: serial, name, quantities, battery, reachable."""
@@ -58,7 +60,7 @@ class HttpProbes:
     """Probes that speak the open protocol of docs/probes.md."""
 
     def __init__(self, base: str) -> None:
-        self.base = base.rstrip("/")
+        self.base = self.name = base.rstrip("/")
 
     @asynccontextmanager
     async def _client(self, timeout: float | None = 3.0) -> AsyncIterator[httpx.AsyncClient]:

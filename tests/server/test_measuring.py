@@ -18,8 +18,8 @@ from django.utils import timezone
 
 from fentro_core.measuring.logger_file import FileMapping, MappedColumn
 from fentro_server.instruments.models import Instrument
-from fentro_server.measuring import logger_files, samples
-from fentro_server.measuring.live import Live, situation_of
+from fentro_server.measuring import live, logger_files, samples
+from fentro_server.measuring.live import Who, situation_of
 from fentro_server.measuring.live_state import LiveState, Place, Situation
 from fentro_server.measuring.models import ColumnMapping, Sample, Series
 from fentro_server.measuring.probe_source import Frame, SourceGone, SystemPlace
@@ -121,6 +121,8 @@ def test_impossible_samples_are_not_taken(house: House) -> None:
 class Source:
     """A source that the test feeds; it can go away."""
 
+    name = "fed by the test"
+
     def __init__(self, *rounds: list[Frame]) -> None:
         self.rounds = list(rounds)
         self.asked: list[datetime | None] = []
@@ -149,7 +151,8 @@ def watched(house: House, source: Source, seconds: float) -> list[tuple[str, Any
 
     async def collect() -> list[tuple[str, Any]]:
         found = []
-        events = Live(house.visit.pk, source).events()
+        who = Who(house.people["technician"].pk, 0, True)
+        events = live.events(house.visit.pk, source, who)
         try:
             async with asyncio.timeout(seconds):
                 async for text in events:
