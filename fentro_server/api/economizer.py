@@ -21,7 +21,8 @@ from fentro_server.api.access import person_of, visit_of
 from fentro_server.api.errors import Problem
 from fentro_server.instruments.models import Instrument
 from fentro_server.places.models import System
-from fentro_server.visits.models import Entry, Visit
+from fentro_server.visits.kept import committed
+from fentro_server.visits.models import Visit
 from fentro_server.visits.snapshots import full_snapshot
 
 router = Router(tags=["economizer"])
@@ -32,7 +33,7 @@ LARGEST_FILE = 4_000_000
 def page_of(visit: Visit, person: Person) -> EconomizerPage:
     """The visit's economizer, worked out by the core."""
     instruments = Instrument.objects.of(person.company_id)
-    return economizer_page(full_snapshot(visit, Entry.objects.filter(visit=visit).in_order(), instruments))
+    return economizer_page(full_snapshot(visit, committed(visit.pk), instruments))
 
 
 class PageOut(BaseModel):

@@ -5,23 +5,22 @@ from __future__ import annotations
 from datetime import datetime
 from uuid import UUID
 
-from django.db.models import Prefetch
 from django.http import Http404, HttpRequest
 from ninja import Router
 from pydantic import BaseModel
 
 from fentro_core.base.quantity import Quantity
 from fentro_core.base.sentence import Sentence
+from fentro_core.base.typed_json import Json
 from fentro_core.history.drift import HistoryPoint
 from fentro_core.history.followed import drifting
 from fentro_core.phase.numbers import NUMBERS
-from fentro_core.visit.results import PhaseResult
 from fentro_server.api.access import person_of
 from fentro_server.api.errors import Problem
 from fentro_server.instruments.models import Instrument
 from fentro_server.places.models import System
-from fentro_server.visits.models import Entry, Visit
-from fentro_server.visits.snapshots import worked
+from fentro_server.visits.lines import brought_up_to_date
+from fentro_server.visits.models import Visit
 
 router = Router(tags=["history"])
 
@@ -97,34 +96,14 @@ def _sisters(own: System) -> list[System]:
 
 
 def _system(system: System, instruments: list[Instrument], most: int) -> HistorySystem:
-    rows = (
-        Visit.objects.of(system.company_id)
-        .filter(system=system)
-        .select_related("system__site", "technician")
-        .prefetch_related(Prefetch("entries", Entry.objects.in_order()))
-        .order_by("-opened_at")[:most]
-    )
-    visits = [
-        _phase(visit, phase)
-        for visit in reversed(rows)
-        for phase in worked(visit, visit.entries.all(), instruments).phases
-        if phase.followed
-    ]
+    rows = Visit.objects.of(system.company_id).filter(system=system).select_related("system__site", "technician")
+    latest = brought_up_to_date(rows.order_by("-opened_at")[:most], instruments)
+    visits = [_phase(visit, phase) for visit in reversed(latest) for phase in visit.line.get("phases", ())]
     return HistorySystem(id=system.pk, name=system.name, site=system.site.name, visits=visits)
 
 
-def _phase(visit: Visit, phase: PhaseResult) -> HistoryVisit:
-    cooling = phase.pages.cooling
-    four = cooling.four_way if cooling else None
-    return HistoryVisit(
-        visit=visit.pk,
-        phase=phase.phase,
-        purpose=visit.purpose,
-        at=visit.opened_at,
-        values=phase.followed,
-        split=four.split if four else None,
-        capacity=four.capacity if four else None,
-    )
+def _phase(visit: Visit, phase: Json) -> HistoryVisit:
+    return HistoryVisit(visit=visit.pk, purpose=visit.purpose, at=visit.opened_at, **phase)
 
 
 def _indices(main: HistorySystem) -> list[HistoryIndex]:

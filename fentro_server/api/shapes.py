@@ -8,9 +8,10 @@ from operator import or_
 from typing import Annotated, Any, Literal
 from uuid import UUID
 
-from pydantic import BaseModel, Field, create_model
+from pydantic import BaseModel, ConfigDict, Field, create_model
 
 from fentro_core.base.quantity import Quantity
+from fentro_core.base.sentence import Sentence
 from fentro_core.logbook.entry import Phase
 from fentro_core.logbook.kinds import EntryKind, all_kinds
 from fentro_core.system.nameplate import NameplateLine
@@ -54,14 +55,32 @@ class VisitLine(BaseModel):
     left: list[str]
     numbers: list[MainNumber]
     worst: str | None
+    trouble: Sentence | None
+
+
+class VisitLines(BaseModel):
+    """A page of visits; `more`: from where the next page begins (`before`), None at the end."""
+
+    visits: list[VisitLine]
+    more: str | None
+
+
+class SystemLines(BaseModel):
+    """A page of systems; `more`: from where the next page begins (`after`), None at the end."""
+
+    systems: list[SystemLine]
+    more: str | None
 
 
 class DaySheet(BaseModel):
-    """Open visits first, then those of today; and every system, to start one."""
+    """Open visits first, then those of today; and systems, to start one. Of each the first page, and where the next begins."""
 
     open: list[VisitLine]
+    more_open: str | None
     today: list[VisitLine]
+    more_today: str | None
     systems: list[SystemLine]
+    more_systems: str | None
 
 
 class SystemPage(BaseModel):
@@ -73,6 +92,7 @@ class SystemPage(BaseModel):
     climate_zone: str
     plate: list[NameplateLine]
     visits: list[VisitLine]
+    more_visits: str | None
     followed: bool
 
 
@@ -115,8 +135,17 @@ AnyEntry = Annotated[reduce(or_, _ENTRY_MODELS), Field(discriminator="kind")]
 """An entry of a logbook: its kind says what its body is."""
 
 
+class LeftOutEntry(BaseModel):
+    """An entry that the visit can't be worked out with, and why: it can be taken back."""
+
+    model_config = ConfigDict(from_attributes=True)
+
+    entry: UUID
+    words: Sentence
+
+
 class VisitHead(BaseModel):
-    """What a visit is, and everything worked out from it."""
+    """What a visit is. `number`: of its last entry; `after`: the number after which its entries are answered."""
 
     id: UUID
     system: SystemLine
@@ -125,22 +154,19 @@ class VisitHead(BaseModel):
     opened_at: datetime
     closed_at: datetime | None
     may_write: bool
-    work_up: WorkUp
+    after: int
+    number: int
+    left_out: list[LeftOutEntry]
 
 
 class VisitPage(VisitHead):
-    """A visit with its logbook.
+    """A visit with everything worked out from it, and its logbook.
 
     What is large in an entry (a functional test's trace) is left out here: it comes with its part's page.
     """
 
+    work_up: WorkUp
     entries: list[AnyEntry]
-
-
-class VisitAnswer(VisitHead):
-    """The same as it is written: entries stand in the database as JSON, read by the core when they came in."""
-
-    entries: list[dict[str, Any]]
 
 
 class NewVisit(BaseModel):
@@ -152,30 +178,35 @@ class NewVisit(BaseModel):
 
 
 class Batch(BaseModel):
-    """Entries to add, in order, each as the core reads them (see the snapshot's JSON Schema)."""
+    """Entries to add, in order, each as the core reads them (see the snapshot's JSON Schema).
+
+    `after`: the number of the last entry that the device has; 0 for none.
+    """
 
     entries: list[Any] = Field(..., max_length=LARGEST_BATCH)
+    after: int = Field(0, ge=0, lt=2**31)
 
 
 class RefusedEntry(BaseModel):
-    """An entry that was not taken, and why."""
+    """An entry that was not taken, and why. `closed`: only because the visit is closed; a reopening lets it in."""
 
     index: int
     id: str
     refusal: Refusal
+    closed: bool = False
 
 
-class Receipt(BaseModel):
+class ReceiptHead(BaseModel):
     """What became of a batch. Accepted means committed."""
 
     accepted: list[UUID]
     refused: list[RefusedEntry]
-    visit: VisitPage
 
 
-class ReceiptAnswer(BaseModel):
-    """The same as it is written."""
+class Receipt(ReceiptHead):
+    """The same with the visit after it: worked out, and the entries after the number that was given.
 
-    accepted: list[UUID]
-    refused: list[RefusedEntry]
-    visit: VisitAnswer
+    Without a visit when nothing can be worked out there: its site or its plate can't be right.
+    """
+
+    visit: VisitPage | None

@@ -14,8 +14,8 @@ from fentro_core.logbook.entry import standing
 from fentro_core.logbook.temporary import ledger
 from fentro_server.accounts.models import Person, Role
 from fentro_server.api.access import person_of
+from fentro_server.visits.kept import read_row
 from fentro_server.visits.models import LEDGER_KINDS, Entry, Visit
-from fentro_server.visits.snapshots import entry_of
 
 router = Router(tags=["temporary changes"])
 
@@ -69,7 +69,7 @@ def _with_changes(person: Person) -> list[Visit]:
 def _lines(visit: Visit, person: Person) -> list[OpenChangeLine]:
     rows = visit.ledger_rows  # type: ignore[attr-defined]
     found = []
-    for each in ledger(standing([entry_of(row) for row in rows])):
+    for each in ledger(standing([read_row(row).entry for row in rows])):
         handed = each.handed_to == str(person.pk)
         mine = visit.technician_id == person.pk or person.role == Role.LEAD
         if handed or (mine and not each.handed_to):

@@ -2,48 +2,52 @@
 
 from __future__ import annotations
 
-from datetime import timedelta
-from typing import Any
+from datetime import datetime, timedelta
+from typing import Any, Literal
 from uuid import UUID
 
-from django.db.models import Prefetch, Q
+from django.db.models import Q
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
 from django.utils import timezone
+from django.utils.dateparse import parse_datetime
 from ninja import Router, Status
-from pydantic import BaseModel
+from pydantic import TypeAdapter
 
 from fentro_core.base.quantity import Quantity
-from fentro_core.logbook.kinds import all_kinds
+from fentro_core.base.refusal import Refused
+from fentro_core.logbook.accept import CLOSED
+from fentro_core.logbook.steps import STEP_NAMES
 from fentro_core.parts import followed_on
-from fentro_core.phase.numbers import NUMBERS
 from fentro_core.system.kinds import KIND_NAMES
 from fentro_core.system.nameplate import nameplate_words
+from fentro_core.visit.results import WorkUp
 from fentro_server.accounts.models import Person, Role
-from fentro_server.api.access import may_add, may_record, may_write_in, person_of, visit_of
-from fentro_server.api.errors import NotAllowed, Problem, plain, refusal_of
+from fentro_server.api.access import may_add, may_record, person_of, visit_of, writes_in
+from fentro_server.api.errors import Problem, plain, refusal_of
 from fentro_server.api.shapes import (
     Batch,
     DaySheet,
-    MainNumber,
     NewVisit,
     Receipt,
-    ReceiptAnswer,
+    ReceiptHead,
     RefusedEntry,
     SystemLine,
+    SystemLines,
     SystemPage,
-    VisitAnswer,
+    VisitHead,
     VisitLine,
+    VisitLines,
     VisitPage,
 )
 from fentro_server.instruments.models import Instrument
 from fentro_server.places.models import System
 from fentro_server.visits import logbook
-from fentro_server.visits.models import Entry, Visit
-from fentro_server.visits.snapshots import entry_json, read_site, snapshot_json, worked
+from fentro_server.visits.kept import Logbook, committed
+from fentro_server.visits.lines import brought_up_to_date
+from fentro_server.visits.models import Visit
+from fentro_server.visits.snapshots import Unworkable, Worked, read_site, snapshot_json, worked
 
 router = Router(tags=["work"])
-
-EARLIER_SHOWN = 20
 
 
 def _system_line(system: System) -> SystemLine:
@@ -57,60 +61,144 @@ def _system_line(system: System) -> SystemLine:
     )
 
 
-_GRAVEST = ("off", "too_close", "watch", "holds")
+PAGE = 60
+"""Visits in one list; the next ones come when asked for."""
+
+SYSTEMS_PAGE = 200
 
 
-def _visit_line(visit: Visit, person: Person, instruments: list[Instrument]) -> VisitLine:
-    found = worked(visit, visit.entries.all(), instruments)
-    latest = found.phases[-1]
-    results = {result.key: result for result in latest.results}
-    marks = {line.mark for line in latest.verdicts}
-    step = next(step for step in found.route if step.id == found.next_step)
+def _visit_line(visit: Visit, person: Person) -> VisitLine:
+    line = visit.line
+    if "next_step" not in line:
+        line = {**NOTHING_KNOWN, **line}
     return VisitLine(
         id=visit.pk,
         system=_system_line(visit.system),
         technician=visit.technician.name,
         mine=visit.technician_id == person.pk,
-        purpose=found.reported,
+        purpose=line["purpose"] or visit.purpose,
         opened_at=visit.opened_at,
         closed_at=visit.closed_at,
-        next_step=step.id,
-        next_step_name=step.name,
-        left=list(step.left),
-        numbers=[
-            MainNumber(key=key, name=results[key].name, quantity=results[key].quantity)
-            for key, number in NUMBERS.items()
-            if number.headline and key in results and results[key].quantity and not results[key].nominal
-        ],
-        worst=next((mark for mark in _GRAVEST if mark in marks), None),
+        next_step=line["next_step"],
+        next_step_name=line["next_step_name"],
+        left=line["left"],
+        numbers=line["numbers"],
+        worst=line["worst"],
+        trouble=line["trouble"],
     )
 
 
-def _visits(person: Person, condition: Q, most: int) -> list[VisitLine]:
-    rows = (
-        Visit.objects.of(person.company_id)
-        .filter(condition)
-        .select_related("system__site", "technician")
-        .prefetch_related(Prefetch("entries", Entry.objects.in_order()))
-        .order_by("-opened_at")[:most]
+NOTHING_KNOWN: dict[str, Any] = {
+    "purpose": "",
+    "next_step": "arrive",
+    "next_step_name": STEP_NAMES["arrive"],
+    "left": [],
+    "numbers": [],
+    "worst": None,
+}
+"""Of a visit that can't be worked out at all: its trouble stands in its line."""
+
+
+def _visits(person: Person, condition: Q, before: str = "") -> VisitLines:
+    """A page of visits, the last opened first, and where the next begins."""
+    rows = Visit.objects.of(person.company_id).filter(condition).select_related("system__site", "technician")
+    if before:
+        opened_at, visit_id = _place(before)
+        rows = rows.filter(Q(opened_at__lt=opened_at) | Q(opened_at=opened_at, pk__lt=visit_id))
+    found = list(rows.order_by("-opened_at", "-pk")[: PAGE + 1])
+    shown = brought_up_to_date(found[:PAGE], Instrument.objects.of(person.company_id))
+    more = f"{shown[-1].opened_at.isoformat()}_{shown[-1].pk}" if len(found) > PAGE else None
+    return VisitLines(visits=[_visit_line(row, person) for row in shown], more=more)
+
+
+def _place(before: str) -> tuple[datetime, UUID]:
+    opened_at, _, visit_id = before.partition("_")
+    try:
+        moment, last = parse_datetime(opened_at), UUID(visit_id)
+    except ValueError:
+        moment = None
+    if moment is None or moment.tzinfo is None:
+        raise Refused("This is not where a page of this list begins.", "before")
+    return moment, last
+
+
+def _open(person: Person) -> Q:
+    """Open visits: a technician's own, everyone's for the others."""
+    return _own(person) & Q(closed_at__isnull=True)
+
+
+def _today(person: Person) -> Q:
+    """What was closed today."""
+    return _own(person) & Q(closed_at__gte=timezone.now() - timedelta(hours=16))
+
+
+def _own(person: Person) -> Q:
+    return Q(technician=person) if person.role == Role.TECHNICIAN else Q()
+
+
+def _systems(person: Person, words: str = "", after: str = "") -> SystemLines:
+    """A page of systems by site and name; `words`: only those whose name or site has them."""
+    rows = System.objects.of(person.company_id).select_related("site")
+    for word in words.split():
+        rows = rows.filter(Q(name__icontains=word) | Q(site__name__icontains=word))
+    if after:
+        last = System.objects.of(person.company_id).select_related("site").filter(pk=_as_uuid(after)).first()
+        if last is None:
+            raise Refused("This is not where a page of this list begins.", "after")
+        rows = rows.filter(
+            Q(site__name__gt=last.site.name)
+            | Q(site__name=last.site.name, name__gt=last.name)
+            | Q(site__name=last.site.name, name=last.name, pk__gt=last.pk)
+        )
+    found = list(rows.order_by("site__name", "name", "pk")[: SYSTEMS_PAGE + 1])
+    shown = found[:SYSTEMS_PAGE]
+    return SystemLines(
+        systems=[_system_line(each) for each in shown], more=str(shown[-1].pk) if len(found) > SYSTEMS_PAGE else None
     )
-    instruments = list(Instrument.objects.of(person.company_id))
-    return [_visit_line(row, person, instruments) for row in rows]
+
+
+def _as_uuid(given: str) -> UUID | None:
+    try:
+        return UUID(given)
+    except ValueError:
+        return None
 
 
 @router.get("/day", response=DaySheet)
 def day(request: HttpRequest) -> DaySheet:
-    """Open visits (a technician's own, everyone's for the others), today's closed ones, and all systems."""
+    """Open visits (a technician's own, everyone's for the others), today's closed ones, and systems: of each the first page."""
     person = person_of(request)
-    mine = Q(technician=person) if person.role == Role.TECHNICIAN else Q()
-    since = timezone.now() - timedelta(hours=16)
-    both = _visits(person, mine & (Q(closed_at__isnull=True) | Q(closed_at__gte=since)), 60)
-    systems = System.objects.of(person.company_id).select_related("site")
+    opened, closed, systems = _visits(person, _open(person)), _visits(person, _today(person)), _systems(person)
     return DaySheet(
-        open=[line for line in both if line.closed_at is None],
-        today=[line for line in both if line.closed_at is not None],
-        systems=[_system_line(system) for system in systems],
+        open=opened.visits,
+        more_open=opened.more,
+        today=closed.visits,
+        more_today=closed.more,
+        systems=systems.systems,
+        more_systems=systems.more,
     )
+
+
+@router.get("/visits", response={200: VisitLines, 422: Problem})
+def visits(request: HttpRequest, which: Literal["open", "today"] = "open", before: str = "") -> VisitLines:
+    """The next page of the day sheet's visits, from where the last one ended."""
+    person = person_of(request)
+    return _visits(person, _open(person) if which == "open" else _today(person), before)
+
+
+@router.get("/systems", response={200: SystemLines, 422: Problem})
+def systems(request: HttpRequest, words: str = "", after: str = "") -> SystemLines:
+    """Systems by site and name, those whose name or site has the words; page by page."""
+    return _systems(person_of(request), words[:100], after)
+
+
+@router.get("/systems/{system_id}/visits", response={200: VisitLines, 404: Problem, 422: Problem})
+def system_visits(request: HttpRequest, system_id: UUID, before: str = "") -> VisitLines:
+    """The next page of a system's visits."""
+    person = person_of(request)
+    if not System.objects.of(person.company_id).filter(pk=system_id).exists():
+        raise Http404
+    return _visits(person, Q(system=system_id), before)
 
 
 @router.get("/systems/{system_id}", response={200: SystemPage, 404: Problem})
@@ -121,13 +209,15 @@ def system_page(request: HttpRequest, system_id: UUID) -> SystemPage:
     if system is None:
         raise Http404
     site = read_site(system.site)
+    earlier = _visits(person, Q(system=system))
     return SystemPage(
         system=_system_line(system),
         elevation=Quantity(site.elevation_m, 0.0, "length"),
         pressure=Quantity(site.pressure_pa(), 0.0, "barometric_pressure"),
         climate_zone=site.climate_zone,
         plate=list(nameplate_words(system.plate)),
-        visits=_visits(person, Q(system=system), EARLIER_SHOWN),
+        visits=earlier.visits,
+        more_visits=earlier.more,
         followed=followed_on(system.kind, system.plate),
     )
 
@@ -148,12 +238,15 @@ def start_visit(request: HttpRequest, given: NewVisit) -> Any:
         "opened_at": timezone.now(),
     }
     visit, made = Visit.objects.get_or_create(pk=given.id, defaults=fresh)
-    if not made and (visit.company_id != person.company_id or visit.system_id != system.pk):
+    if not made and (visit.company_id, visit.system_id, visit.technician_id) != (person.company_id, system.pk, person.pk):
         return Status(409, plain("This visit's number is already used. Start again.", "id"))
-    return _answer(_fetched(visit_of(person, visit.pk), person))
+    found = visit_of(person, visit.pk)
+    if made:
+        brought_up_to_date([found], Instrument.objects.of(person.company_id))
+    return _answer(_fetched(found, person))
 
 
-@router.get("/visits/{visit_id}", response={200: VisitPage, 404: Problem})
+@router.get("/visits/{visit_id}", response={200: VisitPage, 404: Problem, 422: Problem})
 def visit_page(request: HttpRequest, visit_id: UUID) -> HttpResponse:
     """A visit with its logbook and work-up."""
     person = person_of(request)
@@ -162,20 +255,21 @@ def visit_page(request: HttpRequest, visit_id: UUID) -> HttpResponse:
 
 @router.post("/visits/{visit_id}/entries", response={200: Receipt, 403: Problem, 404: Problem, 422: Problem})
 def add_entries(request: HttpRequest, visit_id: UUID, given: Batch) -> HttpResponse:
-    """Add a batch of entries. Repeats are harmless; a refused entry does not hold up the others."""
+    """Add a batch of entries. Repeats are harmless; a refused entry does not hold up the others.
+
+    `after`: the number of the last entry that the device has. Only those after it are answered.
+    """
     person = person_of(request)
-    visit = visit_of(person, visit_id)
-    may_add(person, visit, given.entries)
-    instruments = list(Instrument.objects.of(person.company_id))
-    done = logbook.append(visit, person, given.entries, {str(each.pk) for each in instruments})
-    receipt = ReceiptAnswer(
+    done = logbook.append(visit_id, person, given.entries, lambda visit: may_add(person, visit, given.entries))
+    receipt = ReceiptHead(
         accepted=done.accepted,
         refused=[
-            RefusedEntry(index=index, id=given_id, refusal=refusal_of(refused)) for index, given_id, refused in done.refused
+            RefusedEntry(index=index, id=given_id, refusal=refusal_of(refused), closed=refused.sentence.text == CLOSED)
+            for index, given_id, refused in done.refused
         ],
-        visit=_page(visit, person, done.entries, instruments),
     )
-    return _answer(receipt)
+    page = _page(done.visit, person, done.logbook, done.worked, given.after) if done.worked else b"null"
+    return _answer(_joined(receipt.model_dump_json().encode(), visit=page))
 
 
 @router.get("/visits/{visit_id}/snapshot", response={200: dict, 404: Problem})
@@ -183,57 +277,53 @@ def snapshot(request: HttpRequest, visit_id: UUID) -> JsonResponse:
     """The visit as one JSON file, as ``python -m fentro_core workup`` reads it."""
     person = person_of(request)
     visit = visit_of(person, visit_id)
-    document = snapshot_json(visit, _entries(visit), Instrument.objects.of(person.company_id))
+    document = snapshot_json(visit, committed(visit.pk), Instrument.objects.of(person.company_id))
     response = JsonResponse(document, json_dumps_params={"indent": 1, "ensure_ascii": False})
     name = f"visit-{visit.opened_at:%Y-%m-%d}-{str(visit.pk)[:8]}.json"
     response["Content-Disposition"] = f'attachment; filename="{name}"'
     return response
 
 
-def _entries(visit: Visit) -> list[Entry]:
-    return list(Entry.objects.filter(visit=visit).in_order())
-
-
-def _answer(page: BaseModel) -> HttpResponse:
+def _answer(page: bytes) -> HttpResponse:
     """The page written once, straight to JSON: a work-up is large, and every reading is answered with one."""
-    return HttpResponse(page.model_dump_json(), content_type="application/json")
+    return HttpResponse(page, content_type="application/json")
 
 
-def _fetched(visit: Visit, person: Person) -> VisitAnswer:
-    return _page(visit, person, _entries(visit), list(Instrument.objects.of(person.company_id)))
+def _joined(head: bytes, **more: bytes) -> bytes:
+    """A JSON object with more members, each written already."""
+    return head[:-1] + b"".join(b',"%s":%s' % (name.encode(), value) for name, value in more.items()) + b"}"
 
 
-def _light(entry: dict[str, Any]) -> dict[str, Any]:
-    """Without what its kind calls heavy: every entry is answered with the whole logbook."""
-    heavy = all_kinds()[entry["kind"]].heavy
-    if not heavy:
-        return entry
-    body = dict(entry["body"])
-    for path in heavy:
-        *way, last = path.split(".")
-        at = body
-        for key in way:
-            at[key] = dict(at[key])
-            at = at[key]
-        at[last] = []
-    return {**entry, "body": body}
-
-
-def _page(visit: Visit, person: Person, entries: list[Entry], instruments: list[Instrument]) -> VisitAnswer:
-    found = worked(visit, entries, instruments)
+def _fetched(visit: Visit, person: Person) -> bytes:
+    found = committed(visit.pk, visit.entries_number)
+    instruments = Instrument.objects.of(person.company_id)
     try:
-        may_write_in(person, visit)
-        may_write = True
-    except NotAllowed:
-        may_write = False
-    return VisitAnswer(
+        return _page(visit, person, found, worked(visit, found, instruments), 0)
+    except Unworkable:
+        raise Refused(UNWORKABLE) from None
+
+
+_WORK_UP = TypeAdapter(WorkUp)
+
+
+def _page(visit: Visit, person: Person, found: Logbook, done: Worked, after: int) -> bytes:
+    """A visit as JSON: its work-up, and the entries after a number."""
+    head = VisitHead(
         id=visit.pk,
         system=_system_line(visit.system),
         technician=visit.technician.name,
         purpose=visit.purpose,
         opened_at=visit.opened_at,
         closed_at=visit.closed_at,
-        may_write=may_write,
-        entries=[_light(entry_json(row)) for row in entries],
-        work_up=found,
+        may_write=writes_in(person, visit),
+        after=after,
+        number=found.number,
+        left_out=list(done.left_out),
     )
+    entries = b"[" + b",".join(found.after(after)) + b"]"
+    return _joined(head.model_dump_json().encode(), work_up=_WORK_UP.dump_json(done.found), entries=entries)
+
+
+UNWORKABLE = (
+    "This visit can't be worked out: its site's elevation or its nameplate can't be right. A lead corrects it in the office."
+)

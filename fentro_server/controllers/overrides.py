@@ -14,8 +14,8 @@ from fentro_core.logbook.temporary import Temporary, ledger
 from fentro_server.accounts.models import Person
 from fentro_server.controllers.gateway import HttpController
 from fentro_server.visits import logbook
-from fentro_server.visits.models import LEDGER_KINDS, Entry, Visit
-from fentro_server.visits.snapshots import entry_of
+from fentro_server.visits.kept import committed
+from fentro_server.visits.models import LEDGER_KINDS, Visit
 
 
 def new_entry(kind: str, body: Mapping[str, Any], phase: str = "as_found", reason: str = "") -> dict[str, Any]:
@@ -30,7 +30,7 @@ def new_entry(kind: str, body: Mapping[str, Any], phase: str = "as_found", reaso
     }
 
 
-def write_down(visit: Visit, person: Person, entries: list[dict[str, Any]]) -> list[Entry]:
+def write_down(visit: Visit, person: Person, entries: list[dict[str, Any]]) -> None:
     """Append entries; each must be taken.
 
     Raises
@@ -38,10 +38,9 @@ def write_down(visit: Visit, person: Person, entries: list[dict[str, Any]]) -> l
     Refused
         The first that is not.
     """
-    done = logbook.append(visit, person, entries, set())
+    done = logbook.append(visit.pk, person, entries)
     if done.refused:
         raise done.refused[0][2]
-    return done.entries
 
 
 def held_words(point: str, value: float) -> str:
@@ -57,9 +56,9 @@ def held_words(point: str, value: float) -> str:
 def open_points(visit: Visit) -> dict[str, list[str]]:
     """Open changes that hold a controller's point: entries by point."""
     found: dict[str, list[str]] = {}
-    rows = {str(row.id): row for row in Entry.objects.filter(visit=visit, kind__in=LEDGER_KINDS).in_order()}
-    for change in ledger(standing([entry_of(row) for row in rows.values()])):
-        body = entry_of(rows[change.entry]).body
+    known = committed(visit.pk)
+    for change in ledger(standing([entry for entry in known.entries if entry.kind in LEDGER_KINDS])):
+        body = known.by_id[change.entry].body
         if isinstance(body, Temporary) and body.point:
             found.setdefault(body.point, []).append(change.entry)
     return found

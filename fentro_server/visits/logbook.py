@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+import logging
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
+from datetime import UTC
 from typing import Any
 from uuid import UUID
 
-from django.db import transaction
-from django.db.models import Q
-from django.utils.dateparse import parse_datetime
+from django.db import DataError, IntegrityError, connection, transaction
+from django.http import Http404
+from django.utils import timezone
 
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import write
@@ -18,65 +21,150 @@ from fentro_core.logbook.entry import Entry as CoreEntry
 from fentro_core.logbook.entry import read_entry
 from fentro_core.logbook.temporary import HandedOn
 from fentro_server.accounts.models import Person, Role
+from fentro_server.instruments.models import Instrument
+from fentro_server.visits import kept
+from fentro_server.visits.kept import Logbook
+from fentro_server.visits.lines import LINE_FIELDS, put_line
 from fentro_server.visits.models import Entry, Visit
-from fentro_server.visits.snapshots import entry_of
+from fentro_server.visits.snapshots import Worked
+
+log = logging.getLogger(__name__)
+
+CANT_BE_KEPT = "This entry can't be kept. Enter it anew."
 
 
 @dataclass
 class Appended:
-    """What became of a batch: ids that stand in the logbook now, refusals by position, and the whole logbook after it."""
+    """What became of a batch: ids that stand in the logbook now, refusals by position, and the visit after it."""
 
+    visit: Visit
     accepted: list[str] = field(default_factory=list)
     refused: list[tuple[int, str, Refused]] = field(default_factory=list)
-    entries: list[Entry] = field(default_factory=list)
+    logbook: Logbook = field(default_factory=Logbook)
+    worked: Worked | None = None
 
 
-def append(visit: Visit, person: Person, batch: list[Any], instruments: set[str]) -> Appended:
+def append(
+    visit_id: UUID,
+    person: Person,
+    batch: list[Any],
+    may: Callable[[Visit], None] = lambda visit: None,
+) -> Appended:
     """Add a batch to a visit's logbook, in order, in one transaction.
 
     An entry that is already there counts as accepted, so a repeat is harmless. When this returns inside no other
-    transaction, everything accepted is committed.
+    transaction, everything accepted is committed. What the database can't keep is refused by itself.
+
+    Parameters
+    ----------
+    may : callable
+        Raises where the person may not add to this visit.
+
+    Raises
+    ------
+    Http404
+        There is no such visit in the person's company.
     """
-    done = Appended()
-    with transaction.atomic():
-        locked = Visit.objects.select_for_update().get(pk=visit.pk)
-        present, taken = _present(locked, batch)
-        logbook = {str(row.id): entry_of(row) for row in present}
-        number = max((row.number for row in present), default=0)
-        context = _context(visit, instruments, taken)
-        fresh: list[Entry] = []
-        for index, given in enumerate(batch):
-            try:
-                entry = _decided(given, person, logbook, context)
-            except Refused as refusal:
-                given_id = str(given.get("id", "")) if isinstance(given, dict) else ""
-                done.refused.append((index, given_id, refusal))
-                continue
-            if entry.id not in logbook:
-                number += 1
-                row = _row(locked, person, entry, number)
-                fresh.append(row)
-                logbook[entry.id] = entry
-                _follow(locked, entry, row)
-            done.accepted.append(entry.id)
-        Entry.objects.bulk_create(fresh)
-        if locked.closed_at != visit.closed_at:
-            locked.save(update_fields=["closed_at"])
-            visit.closed_at = locked.closed_at
-    done.entries = [*present, *fresh]
+    try:
+        return _append(visit_id, person, batch, may)
+    except (DataError, IntegrityError, UnicodeError):
+        if connection.in_atomic_block:
+            raise
+        log.exception("a batch can't be kept as a whole")
+    return _one_by_one(visit_id, person, batch, may)
+
+
+def _one_by_one(visit_id: UUID, person: Person, batch: list[Any], may: Callable[[Visit], None]) -> Appended:
+    accepted: list[str] = []
+    refused: list[tuple[int, str, Refused]] = []
+    for index, given in enumerate(batch):
+        try:
+            done = _append(visit_id, person, [given], may)
+        except (DataError, IntegrityError, UnicodeError):
+            refused.append((index, _id_of(given), Refused(CANT_BE_KEPT)))
+        else:
+            accepted += done.accepted
+            refused += [(index, given_id, refusal) for _, given_id, refusal in done.refused]
+    done = _append(visit_id, person, [], may)
+    done.accepted, done.refused = accepted, refused
     return done
 
 
-def _present(visit: Visit, batch: list[Any]) -> tuple[list[Entry], set[str]]:
-    """The visit's entries in order, and which of the batch's ids another visit already uses."""
+def _append(visit_id: UUID, person: Person, batch: list[Any], may: Callable[[Visit], None]) -> Appended:
+    with transaction.atomic():
+        nested = bool(connection.savepoint_ids)
+        visit = _locked(visit_id, person)
+        may(visit)
+        logbook = kept.committed(visit.pk, visit.entries_number, keep=not nested)
+        instruments = {str(each.pk): each for each in Instrument.objects.of(person.company_id)}
+        done = Appended(visit)
+        fresh = _decide(done, person, batch, logbook, set(instruments))
+        Entry.objects.bulk_create(row for _, row in fresh)
+        done.logbook = logbook.with_more(
+            kept.kept_entry(row.number, entry, kept.shown(kept.entry_json(row))) for entry, row in fresh
+        )
+        done.worked = put_line(visit, done.logbook, instruments)
+        for entry, _ in fresh:
+            _follow(visit, entry)
+        visit.entries_number = done.logbook.number
+        visit.save(update_fields=[*LINE_FIELDS, "entries_number", "closed_at"])
+        if not nested:
+            transaction.on_commit(lambda: kept.shelf.put(visit.pk, done.logbook))
+    return done
+
+
+def _locked(visit_id: UUID, person: Person) -> Visit:
+    rows = Visit.objects.of(person.company_id).select_related("system__site", "technician")
+    found: Visit | None = rows.select_for_update(of=("self",)).filter(pk=visit_id).first()
+    if found is None:
+        raise Http404
+    return found
+
+
+def _decide(
+    done: Appended, person: Person, batch: list[Any], logbook: Logbook, instruments: set[str]
+) -> list[tuple[CoreEntry, Entry]]:
+    """What the core takes of the batch, each with its row; what it refuses is noted."""
+    present = dict(logbook.by_id)
+    context = _context(done.visit, instruments, _taken(batch, logbook))
+    number = logbook.number
+    fresh = []
+    for index, given in enumerate(batch):
+        try:
+            entry = _decided(given, person, present, context)
+        except Refused as refusal:
+            done.refused.append((index, _id_of(given), refusal))
+            continue
+        except Exception:
+            log.exception("an entry can't be decided on")
+            done.refused.append((index, _id_of(given), Refused(CANT_BE_KEPT)))
+            continue
+        if entry.id not in present:
+            number += 1
+            row = _row(done.visit, person, entry, number)
+            entry = replace(entry, at=row.at.isoformat())
+            present[entry.id] = entry
+            fresh.append((entry, row))
+        done.accepted.append(entry.id)
+    return fresh
+
+
+def _id_of(given: Any) -> str:
+    """The id as it was given, if it can be said again."""
+    found = given.get("id") if isinstance(given, dict) else None
+    return found if isinstance(found, str) and len(found) <= 64 and found.isprintable() else ""
+
+
+def _taken(batch: list[Any], logbook: Logbook) -> set[str]:
+    """Which of the batch's ids another visit already uses."""
     given = {found for each in batch if isinstance(each, dict) and (found := _as_uuid(each.get("id")))}
-    rows = list(Entry.objects.filter(Q(visit=visit) | Q(id__in=given)).in_order())
-    return [row for row in rows if row.visit_id == visit.pk], {str(row.id) for row in rows if row.visit_id != visit.pk}
+    new = [each for each in given if str(each) not in logbook.by_id]
+    return {str(each) for each in Entry.objects.filter(id__in=new).values_list("id", flat=True)} if new else set()
 
 
 def _as_uuid(given: object) -> UUID | None:
     try:
-        return UUID(str(given))
+        return UUID(given) if isinstance(given, str) and len(given) <= 64 else None
     except ValueError:
         return None
 
@@ -85,13 +173,13 @@ def _context(visit: Visit, instruments: set[str], taken: set[str]) -> LogbookCon
     return LogbookContext(visit.system.kind, visit.system.plate, instruments, taken=taken)
 
 
-def _decided(given: Any, person: Person, logbook: dict[str, CoreEntry], context: LogbookContext) -> CoreEntry:
+def _decided(given: Any, person: Person, logbook: Mapping[str, CoreEntry], context: LogbookContext) -> CoreEntry:
     """The entry as the core takes it; raises what the core refuses."""
     if isinstance(given, dict):
         given = {**given, "by": person.name}
     entry = read_entry(given)
     if isinstance(entry.body, HandedOn):
-        context = LogbookContext(context.system_kind, context.nameplate, context.instruments, _colleagues(person), context.taken)
+        context = replace(context, colleagues=_colleagues(person))
     found = accept(entry, logbook, context)
     if isinstance(found, NotAccepted):
         raise found.refusal
@@ -111,7 +199,7 @@ def _row(visit: Visit, person: Person, entry: CoreEntry, number: int) -> Entry:
         number=number,
         kind=entry.kind,
         phase=entry.phase,
-        at=parse_datetime(entry.at),
+        at=entry.moment.astimezone(UTC),
         by=person,
         body=write(entry.body),
         replaces_id=entry.replaces,
@@ -121,9 +209,9 @@ def _row(visit: Visit, person: Person, entry: CoreEntry, number: int) -> Entry:
     return row
 
 
-def _follow(visit: Visit, entry: CoreEntry, row: Entry) -> None:
-    """What lists show of a visit: since when it is closed."""
+def _follow(visit: Visit, entry: CoreEntry) -> None:
+    """What lists show of a visit: since when it is closed, by the server's clock."""
     if isinstance(entry.body, Closing):
-        visit.closed_at = row.at
+        visit.closed_at = timezone.now()
     elif isinstance(entry.body, Reopening):
         visit.closed_at = None

@@ -20,7 +20,12 @@ LEDGER_KINDS = tuple(kind.key for kind in all_kinds().values() if kind.ledger)
 
 
 class Visit(models.Model):
-    """One visit to one system. `closed_at` follows the closing entries of its logbook."""
+    """One visit to one system.
+
+    `closed_at` follows the closing entries of its logbook, by the server's clock; `entries_number` is that of its last entry.
+    `line`, what lists show of it, is worked out (`visits.lines`) from the entries up to `line_number` and from what
+    `line_stands_on` stands for.
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4)
     company = models.ForeignKey(Company, on_delete=models.PROTECT)
@@ -29,6 +34,10 @@ class Visit(models.Model):
     purpose = models.CharField(max_length=500, blank=True, default="")
     opened_at = models.DateTimeField()
     closed_at = models.DateTimeField(null=True, blank=True)
+    entries_number = models.PositiveIntegerField(default=0, editable=False)
+    line = models.JSONField(null=True, editable=False)
+    line_number = models.PositiveIntegerField(default=0, editable=False)
+    line_stands_on = models.CharField(max_length=16, default="", editable=False)
 
     objects = CompanyQuerySet.as_manager()
 

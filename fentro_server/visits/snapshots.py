@@ -1,20 +1,25 @@
-"""A visit's snapshot from the database: the one document that the core works on."""
+"""A visit's snapshot from the database, and what the core makes of it, whatever stands in it."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable
-from dataclasses import dataclass, field, replace
-from functools import lru_cache
+import logging
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, replace
 
+from fentro_core.base.refusal import Refused
+from fentro_core.base.sentence import Sentence
 from fentro_core.base.typed_json import Json
-from fentro_core.logbook import entry as core_entries
 from fentro_core.logbook import snapshot as core
+from fentro_core.logbook.entry import Entry as CoreEntry
 from fentro_core.logbook.snapshot import FORMAT, VERSION, read_snapshot
 from fentro_core.visit.results import WorkUp
 from fentro_core.visit.work_up import work_up
 from fentro_server.instruments.models import Instrument
 from fentro_server.places.models import Site, System
+from fentro_server.visits.kept import Logbook, entry_json
 from fentro_server.visits.models import Entry, Visit
+
+log = logging.getLogger(__name__)
 
 
 def site_json(site: Site) -> Json:
@@ -37,20 +42,6 @@ def system_json(system: System) -> Json:
     return {"name": system.name, "kind": system.kind, "nameplate": system.nameplate}
 
 
-def entry_json(entry: Entry) -> Json:
-    """An entry's part of a snapshot; the entry comes from `in_order`."""
-    return {
-        "id": str(entry.id),
-        "kind": entry.kind,
-        "at": entry.at.isoformat(),
-        "body": entry.body,
-        "phase": entry.phase,
-        "replaces": str(entry.replaces_id) if entry.replaces_id else None,
-        "reason": entry.reason,
-        "by": entry.by_name,
-    }
-
-
 def instrument_json(instrument: Instrument) -> Json:
     """An instrument's part of a snapshot."""
     return {
@@ -64,16 +55,14 @@ def instrument_json(instrument: Instrument) -> Json:
     }
 
 
-def snapshot_json(visit: Visit, entries: Iterable[Entry], instruments: Iterable[Instrument]) -> Json:
+def snapshot_json(visit: Visit, logbook: Logbook, instruments: Iterable[Instrument]) -> Json:
     """The whole snapshot of a visit; instruments are those that its entries name."""
-    rows = list(entries)
-    return {**_head_json(visit, rows, instruments), "entries": [entry_json(row) for row in rows]}
+    rows = Entry.objects.filter(visit=visit, number__lte=logbook.number).in_order()
+    return {**_head_json(visit, logbook, instruments), "entries": [entry_json(row) for row in rows]}
 
 
-def _head_json(visit: Visit, rows: list[Entry], instruments: Iterable[Instrument]) -> Json:
+def _head_json(visit: Visit, logbook: Logbook, instruments: Iterable[Instrument]) -> Json:
     """A snapshot without its entries."""
-    named = {row.body.get("instrument") for row in rows}
-    named |= {probe["instrument"] for row in rows if row.kind == "match" for probe in row.body["probes"]}
     return {
         "format": FORMAT,
         "version": VERSION,
@@ -85,35 +74,94 @@ def _head_json(visit: Visit, rows: list[Entry], instruments: Iterable[Instrument
             "opened_at": visit.opened_at.isoformat(),
             "technician": visit.technician.name,
         },
-        "instruments": [instrument_json(each) for each in instruments if str(each.id) in named],
+        "instruments": [instrument_json(each) for each in instruments if str(each.id) in logbook.instruments],
     }
 
 
+def full_snapshot(visit: Visit, logbook: Logbook, instruments: Iterable[Instrument]) -> core.Snapshot:
+    """The snapshot as the core reads it, with the entries that it can read."""
+    head = read_snapshot(_head_json(visit, logbook, instruments))
+    return replace(head, entries=logbook.entries)
+
+
 @dataclass(frozen=True)
-class _Row:
-    """An entry's row, the same as another of its id: entries never change."""
+class LeftOut:
+    """An entry that a visit can't be worked out with, and why."""
 
-    id: str
-    row: Entry = field(compare=False)
-
-
-@lru_cache(maxsize=8192)
-def _read(kept: _Row) -> core_entries.Entry:
-    return core_entries.read_entry(entry_json(kept.row))
+    entry: str
+    words: Sentence
 
 
-def entry_of(row: Entry) -> core_entries.Entry:
-    """An entry as the core reads it, once: every new entry works its whole logbook out again. The row comes from `in_order`."""
-    return _read(_Row(str(row.id), row))
+@dataclass(frozen=True)
+class Worked:
+    """A visit worked out with every entry that it can be worked out with."""
+
+    found: WorkUp
+    left_out: tuple[LeftOut, ...] = ()
 
 
-def full_snapshot(visit: Visit, entries: Iterable[Entry], instruments: Iterable[Instrument]) -> core.Snapshot:
-    """The snapshot as the core reads it."""
-    rows = list(entries)
-    head = read_snapshot(_head_json(visit, rows, instruments))
-    return replace(head, entries=tuple(entry_of(row) for row in rows))
+class Unworkable(Exception):
+    """Nothing can be worked out here, whatever the entries: the site or the plate can't be right."""
+
+    def __init__(self, sentence: Sentence) -> None:
+        super().__init__(sentence.say())
+        self.sentence = sentence
 
 
-def worked(visit: Visit, entries: Iterable[Entry], instruments: Iterable[Instrument]) -> WorkUp:
-    """A visit worked out by the core."""
-    return work_up(full_snapshot(visit, entries, instruments))
+MOST_LEFT_OUT = 5
+"""So many bad entries are looked for one by one; what comes after the next is left out whole."""
+
+FAILS = Sentence("The visit can't be worked out with this entry. Take it back, and enter it anew.")
+NOT_LOOKED_AT = Sentence("Not looked at: too many entries before it can't be worked out.")
+
+
+def worked(visit: Visit, logbook: Logbook, instruments: Iterable[Instrument]) -> Worked:
+    """A visit worked out by the core. A bad entry is left out and named; it never takes the others along.
+
+    Raises
+    ------
+    Unworkable
+        The site or the plate can't be right.
+    """
+    try:
+        whole = full_snapshot(visit, logbook, instruments)
+    except Refused as refused:
+        raise Unworkable(refused.sentence) from refused
+    left_out = [LeftOut(each.id, each.trouble) for each in logbook.unreadable if each.trouble]
+    entries = list(whole.entries)
+    while True:
+        found, why = _tried(whole, entries)
+        if found is not None:
+            return Worked(found, tuple(left_out))
+        if not entries:
+            raise Unworkable(why)
+        at, why = _first_bad(whole, entries)
+        left_out.append(LeftOut(entries[at].id, why))
+        if len(left_out) > MOST_LEFT_OUT:
+            left_out += [LeftOut(entry.id, NOT_LOOKED_AT) for entry in entries[at + 1 :]]
+            del entries[at:]
+        else:
+            del entries[at]
+
+
+def _tried(whole: core.Snapshot, entries: Sequence[CoreEntry]) -> tuple[WorkUp | None, Sentence]:
+    try:
+        return work_up(replace(whole, entries=tuple(entries))), FAILS
+    except Refused as refused:
+        return None, refused.sentence
+    except Exception:
+        log.exception("work-up failed")
+        return None, FAILS
+
+
+def _first_bad(whole: core.Snapshot, entries: Sequence[CoreEntry]) -> tuple[int, Sentence]:
+    """The first entry with which the visit can't be worked out any more, and why."""
+    good, bad, why = 0, len(entries), FAILS
+    while bad - good > 1:
+        middle = (good + bad) // 2
+        found, said = _tried(whole, entries[:middle])
+        if found is None:
+            bad, why = middle, said
+        else:
+            good = middle
+    return bad - 1, why

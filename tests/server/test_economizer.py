@@ -23,8 +23,8 @@ from fentro_server.controllers.gateway import HttpController
 from fentro_server.controllers.overrides import held_words, hold, release
 from fentro_server.controllers.proof_run import ProofRun, only_one
 from fentro_server.places.models import System
+from fentro_server.visits.kept import read_row
 from fentro_server.visits.models import Entry, Visit
-from fentro_server.visits.snapshots import entry_of
 from tests.server.apart import apart, in_a_loop
 from tests.server.conftest import House, add, new_entry, post, signed_in
 from tools import children, serving
@@ -77,7 +77,7 @@ def at(visit: Visit, what: str) -> str:
 
 def open_changes(visit: Visit) -> list[str]:
     rows = Entry.objects.filter(visit=visit).in_order()
-    return [change.what for change in ledger(standing([entry_of(row) for row in rows]))]
+    return [change.what for change in ledger(standing([read_row(row).entry for row in rows]))]
 
 
 def held(gateway: str, unit: str = "RTU-1") -> list[str]:

@@ -78,6 +78,9 @@ CASES: dict[tuple[str, str], Case] = {
     ("get", "/api/v1/instruments"): Case(stranger=200),
     ("get", "/api/v1/systems/{system_id}"): Case(path=lambda house: {"system_id": house.system.pk}),
     ("get", "/api/v1/systems/{system_id}/history"): Case(path=lambda house: {"system_id": house.system.pk}),
+    ("get", "/api/v1/visits"): Case(stranger=200),
+    ("get", "/api/v1/systems"): Case(stranger=200),
+    ("get", "/api/v1/systems/{system_id}/visits"): Case(path=lambda house: {"system_id": house.system.pk}),
     ("get", "/api/v1/temporary"): Case(stranger=200),
     ("get", "/api/v1/colleagues"): Case(stranger=200),
     ("post", "/api/v1/visits"): Case(

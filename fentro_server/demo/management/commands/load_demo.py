@@ -121,7 +121,9 @@ class Command(BaseCommand):
                     "body": named,
                 }
             )
-        done = logbook.append(visit, person, batch, set(instruments.values()))
+        done = logbook.append(visit.pk, person, batch)
         if done.refused:
             index, _, refused = done.refused[0]
             raise CommandError(f"{demo.key}, step {index}: {refused}")
+        if done.visit.closed_at is not None:
+            Visit.objects.filter(pk=visit.pk).update(closed_at=opened + timedelta(minutes=demo.steps[-1][0]))
