@@ -31,6 +31,37 @@ export const demoPeopleQuery = queryOptions({
 
 export const dayQuery = queryOptions({ queryKey: ["day"], queryFn: () => ask(api.GET("/api/v1/day")) });
 
+/** The next page of the day sheet's visits. */
+export async function moreVisits(which: "open" | "today", before: string) {
+  const page = await ask(api.GET("/api/v1/visits", { params: { query: { which, before } } }));
+  return { items: page.visits, more: page.more };
+}
+
+/** The next page of a system's visits. */
+export async function visitsOf(system: string, before: string) {
+  const page = await ask(
+    api.GET("/api/v1/systems/{system_id}/visits", {
+      params: { path: { system_id: system }, query: { before } },
+    }),
+  );
+  return { items: page.visits, more: page.more };
+}
+
+/** Systems whose name or site has the words, page by page. */
+export async function moreSystems(words: string, after: string) {
+  const page = await ask(api.GET("/api/v1/systems", { params: { query: { words, after } } }));
+  return { items: page.systems, more: page.more };
+}
+
+/** Where a company has more systems than the day sheet lists: those that the words find. */
+export const foundSystemsQuery = (words: string) =>
+  queryOptions({
+    queryKey: ["systems", words],
+    queryFn: () => moreSystems(words, ""),
+    staleTime: 60_000,
+    meta: { transient: true },
+  });
+
 export const systemQuery = (id: string) =>
   queryOptions({
     queryKey: ["system", id],

@@ -145,9 +145,73 @@ export interface paths {
         };
         /**
          * Day
-         * @description Open visits (a technician's own, everyone's for the others), today's closed ones, and all systems.
+         * @description Open visits (a technician's own, everyone's for the others), today's closed ones, and systems: of each the first page.
          */
         get: operations["fentro_server_api_work_day"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Visits
+         * @description The next page of the day sheet's visits, from where the last one ended.
+         */
+        get: operations["fentro_server_api_work_visits"];
+        put?: never;
+        /**
+         * Start Visit
+         * @description Start a visit. Repeating the same request gives the same visit.
+         */
+        post: operations["fentro_server_api_work_start_visit"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/systems": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Systems
+         * @description Systems by site and name, those whose name or site has the words; page by page.
+         */
+        get: operations["fentro_server_api_work_systems"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/systems/{system_id}/visits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * System Visits
+         * @description The next page of a system's visits.
+         */
+        get: operations["fentro_server_api_work_system_visits"];
         put?: never;
         post?: never;
         delete?: never;
@@ -170,26 +234,6 @@ export interface paths {
         get: operations["fentro_server_api_work_system_page"];
         put?: never;
         post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/v1/visits": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /**
-         * Start Visit
-         * @description Start a visit. Repeating the same request gives the same visit.
-         */
-        post: operations["fentro_server_api_work_start_visit"];
         delete?: never;
         options?: never;
         head?: never;
@@ -228,6 +272,8 @@ export interface paths {
         /**
          * Add Entries
          * @description Add a batch of entries. Repeats are harmless; a refused entry does not hold up the others.
+         *
+         *     `after`: the number of the last entry that the device has. Only those after it are answered.
          */
         post: operations["fentro_server_api_work_add_entries"];
         delete?: never;
@@ -1033,15 +1079,21 @@ export interface components {
         };
         /**
          * DaySheet
-         * @description Open visits first, then those of today; and every system, to start one.
+         * @description Open visits first, then those of today; and systems, to start one. Of each the first page, and where the next begins.
          */
         DaySheet: {
             /** Open */
             open: components["schemas"]["VisitLine"][];
+            /** More Open */
+            more_open: string | null;
             /** Today */
             today: components["schemas"]["VisitLine"][];
+            /** More Today */
+            more_today: string | null;
             /** Systems */
             systems: components["schemas"]["SystemLine"][];
+            /** More Systems */
+            more_systems: string | null;
         };
         /**
          * MainNumber
@@ -1121,37 +1173,17 @@ export interface components {
             numbers: components["schemas"]["MainNumber"][];
             /** Worst */
             worst: string | null;
+            trouble: components["schemas"]["Sentence"] | null;
         };
         /**
-         * NameplateLine
-         * @description One line of a nameplate in words: a label with a text or a number.
+         * VisitLines
+         * @description A page of visits; `more`: from where the next page begins (`before`), None at the end.
          */
-        NameplateLine: {
-            /** Label */
-            label: string;
-            /**
-             * Text
-             * @default
-             */
-            text?: string;
-            number?: components["schemas"]["Number"] | null;
-        };
-        /**
-         * SystemPage
-         * @description A system with its plate in words and its visits; `followed`: it has numbers that are followed over them.
-         */
-        SystemPage: {
-            system: components["schemas"]["SystemLine"];
-            elevation: components["schemas"]["Quantity"];
-            pressure: components["schemas"]["Quantity"];
-            /** Climate Zone */
-            climate_zone: string;
-            /** Plate */
-            plate: components["schemas"]["NameplateLine"][];
+        VisitLines: {
             /** Visits */
             visits: components["schemas"]["VisitLine"][];
-            /** Followed */
-            followed: boolean;
+            /** More */
+            more: string | null;
         };
         /**
          * AirPath
@@ -2220,6 +2252,18 @@ export interface components {
              */
             explains?: components["schemas"]["Sentence"][];
             limit?: components["schemas"]["Sentence"] | null;
+        };
+        /**
+         * LeftOutEntry
+         * @description An entry that the visit can't be worked out with, and why: it can be taken back.
+         */
+        LeftOutEntry: {
+            /**
+             * Entry
+             * Format: uuid
+             */
+            entry: string;
+            words: components["schemas"]["Sentence"];
         };
         /**
          * Match
@@ -3775,7 +3819,7 @@ export interface components {
         };
         /**
          * VisitPage
-         * @description A visit with its logbook.
+         * @description A visit with everything worked out from it, and its logbook.
          *
          *     What is large in an entry (a functional test's trace) is left out here: it comes with its part's page.
          */
@@ -3799,6 +3843,12 @@ export interface components {
             closed_at: string | null;
             /** May Write */
             may_write: boolean;
+            /** After */
+            after: number;
+            /** Number */
+            number: number;
+            /** Left Out */
+            left_out: components["schemas"]["LeftOutEntry"][];
             work_up: components["schemas"]["WorkUp"];
             /** Entries */
             entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"])[];
@@ -3949,19 +3999,64 @@ export interface components {
             purpose?: string;
         };
         /**
+         * SystemLines
+         * @description A page of systems; `more`: from where the next page begins (`after`), None at the end.
+         */
+        SystemLines: {
+            /** Systems */
+            systems: components["schemas"]["SystemLine"][];
+            /** More */
+            more: string | null;
+        };
+        /**
+         * NameplateLine
+         * @description One line of a nameplate in words: a label with a text or a number.
+         */
+        NameplateLine: {
+            /** Label */
+            label: string;
+            /**
+             * Text
+             * @default
+             */
+            text?: string;
+            number?: components["schemas"]["Number"] | null;
+        };
+        /**
+         * SystemPage
+         * @description A system with its plate in words and its visits; `followed`: it has numbers that are followed over them.
+         */
+        SystemPage: {
+            system: components["schemas"]["SystemLine"];
+            elevation: components["schemas"]["Quantity"];
+            pressure: components["schemas"]["Quantity"];
+            /** Climate Zone */
+            climate_zone: string;
+            /** Plate */
+            plate: components["schemas"]["NameplateLine"][];
+            /** Visits */
+            visits: components["schemas"]["VisitLine"][];
+            /** More Visits */
+            more_visits: string | null;
+            /** Followed */
+            followed: boolean;
+        };
+        /**
          * Receipt
-         * @description What became of a batch. Accepted means committed.
+         * @description The same with the visit after it: worked out, and the entries after the number that was given.
+         *
+         *     Without a visit when nothing can be worked out there: its site or its plate can't be right.
          */
         Receipt: {
             /** Accepted */
             accepted: string[];
             /** Refused */
             refused: components["schemas"]["RefusedEntry"][];
-            visit: components["schemas"]["VisitPage"];
+            visit: components["schemas"]["VisitPage"] | null;
         };
         /**
          * RefusedEntry
-         * @description An entry that was not taken, and why.
+         * @description An entry that was not taken, and why. `closed`: only because the visit is closed; a reopening lets it in.
          */
         RefusedEntry: {
             /** Index */
@@ -3969,14 +4064,26 @@ export interface components {
             /** Id */
             id: string;
             refusal: components["schemas"]["Refusal"];
+            /**
+             * Closed
+             * @default false
+             */
+            closed?: boolean;
         };
         /**
          * Batch
          * @description Entries to add, in order, each as the core reads them (see the snapshot's JSON Schema).
+         *
+         *     `after`: the number of the last entry that the device has; 0 for none.
          */
         Batch: {
             /** Entries */
             entries: unknown[];
+            /**
+             * After
+             * @default 0
+             */
+            after?: number;
         };
         /**
          * History
@@ -5803,13 +5910,14 @@ export interface operations {
             };
         };
     };
-    fentro_server_api_work_system_page: {
+    fentro_server_api_work_visits: {
         parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                system_id: string;
+            query?: {
+                which?: "open" | "today";
+                before?: string;
             };
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;
@@ -5820,11 +5928,11 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SystemPage"];
+                    "application/json": components["schemas"]["VisitLines"];
                 };
             };
-            /** @description Not Found */
-            404: {
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5885,6 +5993,111 @@ export interface operations {
             };
         };
     };
+    fentro_server_api_work_systems: {
+        parameters: {
+            query?: {
+                words?: string;
+                after?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SystemLines"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_work_system_visits: {
+        parameters: {
+            query?: {
+                before?: string;
+            };
+            header?: never;
+            path: {
+                system_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VisitLines"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_work_system_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                system_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SystemPage"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     fentro_server_api_work_visit_page: {
         parameters: {
             query?: never;
@@ -5907,6 +6120,15 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -3,17 +3,20 @@ import { Link } from "@tanstack/react-router";
 import { ChevronRight } from "lucide-react";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
-import { dayQuery, sessionQuery } from "../api/queries";
+import { dayQuery, moreSystems, moreVisits, sessionQuery } from "../api/queries";
 import { TopBar } from "../frame/TopBar";
 import { Figure } from "../shell/Figure";
 import { Loading } from "../shell/Loading";
+import { More } from "../shell/More";
+import { useMore } from "../shell/useMore";
 import { type MarkName, VerdictMark } from "../shell/VerdictMark";
 import { when } from "../shell/when";
 import { StartVisit } from "../systems/StartVisit";
+import { Trouble } from "../systems/Trouble";
 import { MyChanges } from "../temporary/MyChanges";
 
 type Line = Schemas["VisitLine"];
-type System = Schemas["SystemLine"];
+type Day = Schemas["DaySheet"];
 
 /** Today: what is open and what is left in it, what was closed, and every system to start a visit at. */
 export function DaySheet() {
@@ -38,31 +41,47 @@ export function DaySheet() {
                       No visit is open. {viewer ? "" : "Choose a system and start one: two taps."}
                     </p>
                   )}
-                  <ul className="space-y-3">
-                    {data.open.map((visit) => (
-                      <OpenVisit key={String(visit.id)} visit={visit} />
-                    ))}
-                  </ul>
+                  <OpenVisits day={data} />
                 </section>
-                {data.today.length > 0 && (
-                  <section aria-labelledby="done">
-                    <h2 id="done" className="mb-2 font-semibold text-lg">
-                      Closed today
-                    </h2>
-                    <ul className="panel divide-y divide-base-300">
-                      {data.today.map((visit) => (
-                        <ClosedVisit key={String(visit.id)} visit={visit} />
-                      ))}
-                    </ul>
-                  </section>
-                )}
+                {data.today.length > 0 && <ClosedVisits day={data} />}
               </div>
-              <Systems systems={data.systems} open={data.open} mayStart={!viewer} />
+              <Systems day={data} mayStart={!viewer} />
             </div>
           )}
         </Loading>
       </main>
     </div>
+  );
+}
+
+function OpenVisits({ day }: { day: Day }) {
+  const list = useMore(day.open, day.more_open, (from) => moreVisits("open", from));
+  return (
+    <>
+      <ul className="space-y-3">
+        {list.items.map((visit) => (
+          <OpenVisit key={String(visit.id)} visit={visit} />
+        ))}
+      </ul>
+      <More list={list} />
+    </>
+  );
+}
+
+function ClosedVisits({ day }: { day: Day }) {
+  const list = useMore(day.today, day.more_today, (from) => moreVisits("today", from));
+  return (
+    <section aria-labelledby="done">
+      <h2 id="done" className="mb-2 font-semibold text-lg">
+        Closed today
+      </h2>
+      <ul className="panel divide-y divide-base-300">
+        {list.items.map((visit) => (
+          <ClosedVisit key={String(visit.id)} visit={visit} />
+        ))}
+      </ul>
+      <More list={list} />
+    </section>
   );
 }
 
@@ -85,6 +104,7 @@ function OpenVisit({ visit }: { visit: Line }) {
           </span>
         </div>
         {visit.purpose && <p className="mt-1">{visit.purpose}</p>}
+        <Trouble visit={visit} />
         <LeftToDo visit={visit} />
         <p className="mt-2 flex flex-wrap items-center gap-x-5 gap-y-1 text-sm quiet">
           <span>
@@ -129,8 +149,10 @@ function ClosedVisit({ visit }: { visit: Line }) {
   );
 }
 
-function Systems({ systems, open, mayStart }: { systems: System[]; open: Line[]; mayStart: boolean }) {
+function Systems({ day, mayStart }: { day: Day; mayStart: boolean }) {
   const [chosen, setChosen] = useState<string | undefined>();
+  const list = useMore(day.systems, day.more_systems, (from) => moreSystems("", from));
+  const [systems, open] = [list.items, day.open];
   return (
     <section aria-labelledby="systems">
       <h2 id="systems" className="mb-2 font-semibold text-lg">
@@ -171,6 +193,7 @@ function Systems({ systems, open, mayStart }: { systems: System[]; open: Line[];
           );
         })}
       </ul>
+      <More list={list} />
     </section>
   );
 }

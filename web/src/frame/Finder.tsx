@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { Autocomplete, Input, Menu, MenuItem, TextField } from "react-aria-components";
-import { dayQuery } from "../api/queries";
+import { dayQuery, foundSystemsQuery } from "../api/queries";
 import { Panel } from "../shell/Panel";
 
 interface Found {
@@ -14,13 +14,16 @@ interface Found {
 export function Finder({ onClose, go }: { onClose: () => void; go: (to: string) => void }) {
   const { data } = useQuery(dayQuery);
   const [typed, setTyped] = useState("");
+  const wide = Boolean(data?.more_systems) && typed.trim().length > 1;
+  const asked = useQuery({ ...foundSystemsQuery(typed.trim()), enabled: wide });
+  const systems = wide && asked.data ? asked.data.items : (data?.systems ?? []);
   const all: Found[] = [
     ...(data?.open ?? []).map((visit) => ({
       to: `/visits/${visit.id}`,
       name: `${visit.system.site}, ${visit.system.name}`,
       what: "open visit",
     })),
-    ...(data?.systems ?? []).map((system) => ({
+    ...systems.map((system) => ({
       to: `/systems/${system.id}`,
       name: `${system.site}, ${system.name}`,
       what: system.kind_name,

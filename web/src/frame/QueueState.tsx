@@ -1,7 +1,9 @@
 import { Link } from "@tanstack/react-router";
 import { Check, CloudOff, LoaderCircle, TriangleAlert } from "lucide-react";
 import { useState } from "react";
-import { queue, useQueue } from "../queue/useQueue";
+import { entryWords } from "../queue/entryWords";
+import type { Waiting } from "../queue/store";
+import { newEntry, queue, useQueue } from "../queue/useQueue";
 import { useUnits } from "../units/UnitSystem";
 import { say } from "../units/units";
 
@@ -92,6 +94,21 @@ function QueuePanel() {
         <div key={row.entry.id} className="rounded border border-error p-3">
           <p className="font-semibold">{entryWords(row.entry.kind, row.entry.body)}</p>
           <p>{row.refusal ? say(row.refusal.sentence, system) : "Not taken."}</p>
+          {row.aside === "closed" && (
+            <button
+              type="button"
+              className="btn btn-primary touch mt-2 w-full"
+              onClick={() => reopen(row.visit)}
+            >
+              Reopen the visit and add{" "}
+              {sameVisit(refused, row) > 1 ? `all ${sameVisit(refused, row)}` : "this"}
+            </button>
+          )}
+          {row.aside === "failed" && (
+            <button type="button" className="btn touch mt-2 w-full" onClick={() => queue.again([row])}>
+              Try this again
+            </button>
+          )}
           <button type="button" className="btn touch mt-2 w-full" onClick={() => queue.drop(row)}>
             I have seen this, let it go
           </button>
@@ -101,8 +118,12 @@ function QueuePanel() {
   );
 }
 
-function entryWords(kind: string, body: Record<string, unknown>): string {
-  if (kind === "reading") return `${body.station}: ${body.value} ${body.unit}`;
-  if (kind === "note") return `Note: ${body.text}`;
-  return kind;
+const sameVisit = (refused: Waiting[], row: Waiting): number =>
+  refused.filter((other) => other.aside === "closed" && other.visit === row.visit).length;
+
+/** Reopen a visit that another closed meanwhile, then add what was taken here before. */
+async function reopen(visit: string): Promise<void> {
+  const rows = queue.snapshot().refused.filter((row) => row.aside === "closed" && row.visit === visit);
+  const reason = "Entries made without signal before it was closed";
+  await queue.takeBefore(visit, newEntry("reopening", {}, "as_found", { reason }), rows);
 }

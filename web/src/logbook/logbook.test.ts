@@ -2,6 +2,7 @@ import { describe, expect, it } from "vitest";
 import type { Waiting } from "../queue/store";
 import { putIn, symbols } from "../visit/formula";
 import {
+  grown,
   type Logged,
   type LoggedReading,
   merged,
@@ -49,6 +50,24 @@ describe("the logbook on the device", () => {
       ["a", false],
       ["b", true],
     ]);
+  });
+});
+
+describe("an answer that brings only what came since", () => {
+  const page = (number: number, after: number, ...ids: string[]): Page =>
+    ({ id: "v", number, after, entries: ids.map((id) => reading(id, 24)) }) as unknown as Page;
+  const ids = (given: Page): string[] => given.entries.map((entry) => String(entry.id));
+
+  it("is put behind the entries known here, each once", () => {
+    expect(ids(grown(page(2, 0, "a", "b"), page(4, 2, "c", "d")))).toEqual(["a", "b", "c", "d"]);
+    expect(ids(grown(page(3, 0, "a", "b", "c"), page(4, 2, "c", "d")))).toEqual(["a", "b", "c", "d"]);
+  });
+
+  it("is taken whole when it is whole, and never puts an older page over a newer", () => {
+    expect(ids(grown(page(2, 0, "a", "b"), page(3, 0, "a", "b", "c")))).toEqual(["a", "b", "c"]);
+    const newer = page(5, 0, "a", "b", "c", "d", "e");
+    expect(grown(newer, page(4, 2, "c", "d"))).toBe(newer);
+    expect(ids(grown(undefined, page(1, 0, "a")))).toEqual(["a"]);
   });
 });
 

@@ -31,6 +31,18 @@ export function merged(page: Page, waiting: Waiting[]): Logged[] {
   return [...there, ...here];
 }
 
+/** The page as it is now: an answer brings only the entries that came after those known here. */
+export function grown(known: Page | undefined, answer: Page): Page {
+  if (!known || answer.after === 0) return answer;
+  if (known.number > answer.number) return known;
+  const there = new Set(known.entries.map((entry) => entry.id));
+  return {
+    ...answer,
+    after: 0,
+    entries: [...known.entries, ...answer.entries.filter((each) => !there.has(each.id))],
+  };
+}
+
 /** Entries that count: not replaced by a later one, not a withdrawal. */
 export function standing(entries: Logged[]): Logged[] {
   const gone = new Set(entries.flatMap((entry) => (entry.replaces ? [entry.replaces] : [])));

@@ -55,6 +55,13 @@ async function fresh(server: Server): Promise<Queue> {
 }
 
 const settled = (queue: Queue) => vi.waitFor(() => expect(queue.snapshot().link).not.toBe("sending"));
+/** Without its pauses. */
+async function hurried(queue: Queue, done: () => void): Promise<void> {
+  await vi.waitFor(() => {
+    queue.kick();
+    done();
+  }, 4_000);
+}
 const empty = (queue: Queue) => vi.waitFor(() => expect(queue.snapshot().waiting).toHaveLength(0), 5_000);
 
 describe("the queue", () => {
@@ -189,5 +196,78 @@ describe("the queue", () => {
     await queue.take("v", [entry()]);
     await vi.waitFor(() => expect(queue.snapshot().refused).toHaveLength(1));
     expect(queue.snapshot().refused[0]?.refusal?.sentence.text).toBe("This is Oona's visit.");
+  });
+
+  it("sets an entry aside that the server fails on by itself, says so, and goes on", async () => {
+    const [good, bad, after] = [entry(), entry(), entry()];
+    const broken = new Queue(async (visit, entries) => {
+      if (entries.some((each) => each.id === bad.id)) throw new Unanswered(500, undefined);
+      return server.post(visit, entries);
+    });
+    person += 1;
+    await broken.belongsTo(`person-${person}`);
+    await broken.take("v", [good, bad, after]);
+    await hurried(broken, () => expect(broken.snapshot().waiting).toHaveLength(0));
+    expect(server.committed).toEqual([good.id, after.id]);
+    const [aside] = broken.snapshot().refused;
+    expect(aside?.aside).toBe("failed");
+    expect(aside?.refusal?.sentence.text).toContain("set aside on this device");
+    expect(await store.waitingOf(`person-${person}`)).toHaveLength(1);
+    const mended = new Queue(server.post, () => {});
+    await mended.belongsTo(`person-${person}`);
+    await mended.again(mended.snapshot().refused);
+    await empty(mended);
+    expect(server.committed).toEqual([good.id, after.id, bad.id]);
+    expect(mended.snapshot().refused).toEqual([]);
+  });
+
+  it("waits for a server that is away, however often, and sets nothing aside", async () => {
+    let calls = 0;
+    const queue = new Queue(async (visit, entries) => {
+      calls += 1;
+      if (calls < 8) throw new Unanswered(503, undefined);
+      return server.post(visit, entries);
+    });
+    person += 1;
+    await queue.belongsTo(`person-${person}`);
+    await queue.take("v", [entry(), entry()]);
+    await hurried(queue, () => expect(server.committed).toHaveLength(2));
+    expect(queue.snapshot().refused).toEqual([]);
+  });
+
+  it("adds what was made before another closed the visit, after a reopening", async () => {
+    const closed = new Set<string>();
+    let open = false;
+    const queue = new Queue(async (visit, entries) => {
+      const refused = entries.flatMap((each, index) => {
+        if (each.kind === "reopening") open = true;
+        if (open) return [];
+        closed.add(each.id);
+        return [
+          {
+            index,
+            id: each.id,
+            closed: true,
+            refusal: { path: "", sentence: { text: "Closed.", numbers: {} } },
+          },
+        ];
+      });
+      const receipt = await server.post(
+        visit,
+        entries.filter((each) => !refused.some((no) => no.id === each.id)),
+      );
+      return { ...receipt, refused };
+    });
+    person += 1;
+    await queue.belongsTo(`person-${person}`);
+    const [first, second] = [entry(), entry()];
+    await queue.take("v", [first, second]);
+    await vi.waitFor(() => expect(queue.snapshot().refused).toHaveLength(2));
+    const reopening: NewEntry = { ...entry(), kind: "reopening", body: {} };
+    await queue.takeBefore("v", reopening, queue.snapshot().refused);
+    await empty(queue);
+    expect(server.committed).toEqual([reopening.id, first.id, second.id]);
+    expect(queue.snapshot().refused).toEqual([]);
+    expect(await store.waitingOf(`person-${person}`)).toEqual([]);
   });
 });

@@ -4,6 +4,7 @@
  */
 import { api, ask, type Schemas, Unanswered } from "../api/client";
 import type { NewEntry } from "../api/entries";
+import { queries, visitKey } from "../api/queries";
 import type { Waiting } from "./store";
 import * as store from "./store";
 
@@ -30,15 +31,22 @@ const postEntries: Post = (visit, entries) =>
   ask(
     api.POST("/api/v1/visits/{visit_id}/entries", {
       params: { path: { visit_id: visit } },
-      body: { entries },
+      body: { entries, after: queries.getQueryData<Page>(visitKey(visit))?.number ?? 0 },
     }),
   );
+
+/** The server is there and fails: on one entry of the batch, perhaps. */
+const FAILED = 500;
+/** So often an entry is tried alone before it is set aside. */
+const TRIES_ALONE = 3;
 
 export class Queue {
   private person = "";
   private running = false;
-  private again = false;
+  private once = false;
   private failures = 0;
+  /** Entries still to be sent one by one, after the server failed on a batch. */
+  private alone = 0;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private unkept: Waiting[] = [];
   private listeners = new Set<() => void>();
@@ -94,11 +102,21 @@ export class Queue {
     await this.refresh();
   }
 
+  /** Take an entry, and after it those that were set aside. They are kept anew before the old ones are let go of. */
+  async takeBefore(visit: string, first: NewEntry, rows: Waiting[]): Promise<void> {
+    const orders = rows.flatMap((row) => (row.order === undefined ? [] : [row.order]));
+    const ids = new Set(rows.map((row) => row.entry.id));
+    this.unkept = this.unkept.filter((row) => !ids.has(row.entry.id));
+    await this.take(visit, [first, ...rows.map((row) => row.entry)]);
+    await store.remove(orders);
+    await this.refresh();
+  }
+
   /** Try again now. */
   kick(): void {
     clearTimeout(this.timer);
     if (this.running) {
-      this.again = true;
+      this.once = true;
       return;
     }
     void this.run();
@@ -108,9 +126,9 @@ export class Queue {
     this.running = true;
     try {
       do {
-        this.again = false;
+        this.once = false;
         await this.sendAll();
-      } while (this.again);
+      } while (this.once);
     } finally {
       this.running = false;
     }
@@ -118,7 +136,7 @@ export class Queue {
 
   private async sendAll(): Promise<void> {
     for (;;) {
-      const batch = nextBatch(this.state.waiting);
+      const batch = nextBatch(this.state.waiting, this.alone > 0 ? 1 : BATCH);
       const visit = batch[0]?.visit;
       if (!visit || !this.person) return;
       this.set({ link: this.failures ? "away" : "sending" });
@@ -129,6 +147,7 @@ export class Queue {
         );
         await this.settle(batch, receipt);
         this.failures = 0;
+        this.alone = Math.max(this.alone - 1, 0);
         await this.refresh("idle");
       } catch (error) {
         if (await this.stopFor(error, batch)) return;
@@ -138,23 +157,34 @@ export class Queue {
 
   private async settle(batch: Waiting[], receipt: Receipt): Promise<void> {
     const accepted = new Set(receipt.accepted.map(String));
-    const refusals = new Map(receipt.refused.map((refused) => [refused.index, refused.refusal]));
+    const refusals = new Map(receipt.refused.map((refused) => [refused.index, refused]));
     this.unkept = this.unkept.filter((row) => !accepted.has(row.entry.id));
     await store.remove(batch.flatMap((row) => (accepted.has(row.entry.id) && row.order ? [row.order] : [])));
     for (const [index, row] of batch.entries()) {
-      const refusal = refusals.get(index);
-      if (refusal) await this.refuse(row, refusal);
+      const refused = refusals.get(index);
+      if (refused) await this.refuse(row, refused.refusal, refused.closed ? "closed" : undefined);
     }
-    this.heard(receipt.visit);
+    if (receipt.visit) this.heard(receipt.visit);
   }
 
   /** Mark an entry as refused, on the device where that is possible, in this page otherwise. */
-  private async refuse(row: Waiting, refusal: Schemas["Refusal"]): Promise<void> {
+  private async refuse(row: Waiting, refusal: Schemas["Refusal"], aside?: Waiting["aside"]): Promise<void> {
+    await this.change({ ...row, refusal, ...(aside ? { aside } : {}) });
+  }
+
+  private async change(row: Waiting): Promise<void> {
     if (row.order !== undefined) {
-      await store.change({ ...row, refusal });
+      await store.change(row);
       return;
     }
-    this.unkept = this.unkept.map((other) => (other.entry.id === row.entry.id ? { ...row, refusal } : other));
+    this.unkept = this.unkept.map((other) => (other.entry.id === row.entry.id ? row : other));
+  }
+
+  /** Send entries that were set aside once more, in their order. */
+  async again(rows: Waiting[]): Promise<void> {
+    for (const { refusal: _, aside: __, ...row } of rows) await this.change(row);
+    await this.refresh();
+    this.kick();
   }
 
   /** True when sending must wait; false when the batch was dealt with and the next may go. */
@@ -169,6 +199,18 @@ export class Queue {
     if (FINAL.has(status) && !stale) {
       const sentence = { text: error instanceof Error ? error.message : "Refused.", numbers: {} };
       for (const row of batch) await this.refuse(row, { path: "", sentence });
+      await this.refresh("idle");
+      return false;
+    }
+    if (status === FAILED && batch.length > 1) {
+      this.alone = batch.length;
+      await this.refresh();
+      return false;
+    }
+    const [only] = batch;
+    if (status === FAILED && only && this.failures + 1 >= TRIES_ALONE) {
+      await this.refuse(only, { path: "", sentence: { text: ASIDE, numbers: {} } }, "failed");
+      this.failures = 0;
       await this.refresh("idle");
       return false;
     }
@@ -199,9 +241,12 @@ export class Queue {
   }
 }
 
+const ASIDE =
+  "The server fails on this entry. It is set aside on this device, and the others go on. Tell a lead, and try again later.";
+
 /** The longest run from the front that belongs to one visit. */
-function nextBatch(waiting: Waiting[]): Waiting[] {
+function nextBatch(waiting: Waiting[], most: number): Waiting[] {
   const visit = waiting[0]?.visit;
   const end = waiting.findIndex((row) => row.visit !== visit);
-  return waiting.slice(0, Math.min(end < 0 ? waiting.length : end, BATCH));
+  return waiting.slice(0, Math.min(end < 0 ? waiting.length : end, most));
 }

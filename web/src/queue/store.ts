@@ -9,6 +9,8 @@ export interface Waiting {
   visit: string;
   entry: NewEntry;
   refusal?: Schemas["Refusal"];
+  /** Why it was set aside: another closed the visit meanwhile, or the server fails on it. Both can be tried again. */
+  aside?: "closed" | "failed";
 }
 
 interface Shape extends DBSchema {

@@ -2,15 +2,18 @@ import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "@tanstack/react-router";
 import { ChartLine } from "lucide-react";
 import type { Schemas } from "../api/client";
-import { sessionQuery, systemQuery } from "../api/queries";
+import { sessionQuery, systemQuery, visitsOf } from "../api/queries";
 import { TopBar } from "../frame/TopBar";
 import { Figure } from "../shell/Figure";
 import { Loading } from "../shell/Loading";
+import { More } from "../shell/More";
+import { useMore } from "../shell/useMore";
 import { MARK_WORDS, type MarkName, VerdictMark } from "../shell/VerdictMark";
 import { when } from "../shell/when";
 import { useUnits } from "../units/UnitSystem";
 import { inWords } from "../units/units";
 import { StartVisit } from "./StartVisit";
+import { Trouble } from "./Trouble";
 
 /** A system: its plate in words, what was found on earlier visits. */
 export function SystemPage() {
@@ -45,7 +48,7 @@ export function SystemPage() {
                       <ChartLine size={20} aria-hidden="true" /> Over its visits: does anything drift?
                     </Link>
                   )}
-                  <Visits visits={page.visits} />
+                  <Visits page={page} />
                 </div>
               </div>
             </>
@@ -89,7 +92,9 @@ function Plate({ page }: { page: Schemas["SystemPage"] }) {
   );
 }
 
-function Visits({ visits }: { visits: Schemas["VisitLine"][] }) {
+function Visits({ page }: { page: Schemas["SystemPage"] }) {
+  const list = useMore(page.visits, page.more_visits, (from) => visitsOf(String(page.system.id), from));
+  const visits = list.items;
   return (
     <section aria-labelledby="visits">
       <h2 id="visits" className="mb-2 font-semibold text-lg">
@@ -126,10 +131,12 @@ function Visits({ visits }: { visits: Schemas["VisitLine"][] }) {
                   </div>
                 ))}
               </div>
+              <Trouble visit={visit} />
             </Link>
           </li>
         ))}
       </ul>
+      <More list={list} />
     </section>
   );
 }

@@ -14,6 +14,7 @@ import { RibbonColumn } from "../ribbon/RibbonColumn";
 import { Panel } from "../shell/Panel";
 import { useKeys } from "../shell/useKeys";
 import { Ledger } from "../temporary/Ledger";
+import { LeftOut } from "./LeftOut";
 import { Route } from "./Route";
 import { StepBench } from "./steps/StepBench";
 import { Verdicts } from "./Verdicts";
@@ -75,6 +76,7 @@ export function Workspace({
             <RibbonBand station={station} open={toStation} />
           </div>
           <main className="relative min-h-0 flex-1 overflow-y-auto p-3 wide:p-4" tabIndex={-1}>
+            <LeftOut />
             <LostProbes />
             {working ? (
               <WorkingBench result={working} />
