@@ -7,12 +7,14 @@ import csv
 import io
 import json
 import threading
+import uuid
 from collections.abc import AsyncIterator, Mapping
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
+from django.db import OperationalError
 from django.test import Client
 from django.utils import timezone
 
@@ -23,7 +25,7 @@ from fentro_server.measuring.live import Who, situation_of
 from fentro_server.measuring.live_state import LiveState, Place, Situation
 from fentro_server.measuring.models import ColumnMapping, Sample, Series
 from fentro_server.measuring.probe_source import Frame, SourceGone, SystemPlace
-from tests.server.apart import in_a_loop
+from tests.server.apart import apart, in_a_loop
 from tests.server.conftest import House, add, new_entry, post, signed_in
 
 START = datetime(2026, 7, 1, 10, tzinfo=UTC)
@@ -151,8 +153,7 @@ def watched(house: House, source: Source, seconds: float) -> list[tuple[str, Any
 
     async def collect() -> list[tuple[str, Any]]:
         found = []
-        who = Who(house.people["technician"].pk, 0, True)
-        events = live.events(house.visit.pk, source, who)
+        events = live.events(house.visit.pk, source, who(house))
         try:
             async with asyncio.timeout(seconds):
                 async for text in events:
@@ -182,6 +183,107 @@ def test_samples_are_kept_and_what_was_missed_is_asked_for_again(house: House) -
     assert kept == [13.0] * 5 + [13.1] * 4
     again = dict(watched(house, Source(), 1.0))
     assert len(next(iter(again["kept"].values()))) == 9, "the trend is there after a reload"
+
+
+def who(house: House, role: str = "technician") -> Who:
+    person = house.people[role]
+    return Who(person.pk, person.session_epoch, role != "viewer")
+
+
+async def until_it_ends(house: House, source: Source, change: Any, seconds: float = 6.0) -> float:
+    """How long a stream goes on after a change in the database."""
+    begun = 0.0
+    async with asyncio.timeout(seconds):
+        async for text in live.events(house.visit.pk, source, who(house)):
+            if text.startswith("event: picture") and not begun:
+                await asyncio.to_thread(apart, change)
+                begun = asyncio.get_running_loop().time()
+    return asyncio.get_running_loop().time() - begun
+
+
+@pytest.mark.django_db(transaction=True)
+@pytest.mark.parametrize("end", ["signed out everywhere", "switched off", "company ended"])
+def test_a_stream_ends_with_the_right_to_look(house: House, end: str) -> None:
+    person = house.people["technician"]
+    changes = {
+        "signed out everywhere": person.sign_out_everywhere,
+        "switched off": lambda: type(person).objects.filter(pk=person.pk).update(is_active=False),
+        "company ended": lambda: type(house.company).objects.filter(pk=house.company.pk).update(is_active=False),
+    }
+    assert in_a_loop(lambda: until_it_ends(house, Source(), changes[end])) < 2 * live.LOOK_S
+    if end != "signed out everywhere":
+        assert signed_in(person).get("/api/v1/day").status_code == 401
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_viewers_look_stores_nothing_until_somebody_who_may_write_looks_too(house: House) -> None:
+    add(signed_in(house.people["technician"]), house.visit, {**assigned(house), "at": START.isoformat()})
+
+    async def looked(*roles: str) -> None:
+        source = Source([frame(n, P_1=13.0) for n in range(5)])
+        streams = [live.events(house.visit.pk, source, who(house, role)) for role in roles]
+        for stream in streams:
+            await anext(stream)
+        await asyncio.sleep(2.2)
+        for stream in streams:
+            await stream.aclose()
+
+    in_a_loop(lambda: looked("viewer"))
+    assert Sample.objects.count() == 0
+    in_a_loop(lambda: looked("viewer", "technician"))
+    assert Sample.objects.count() == 5
+
+
+@pytest.mark.django_db(transaction=True)
+def test_samples_go_on_after_the_database_was_away(house: House, monkeypatch: pytest.MonkeyPatch) -> None:
+    add(signed_in(house.people["technician"]), house.visit, {**assigned(house), "at": START.isoformat()})
+    honest, away = samples.add, [OperationalError("the database restarts")] * 2
+
+    def now_and_then(rows: Any) -> int:
+        if away:
+            raise away.pop()
+        return honest(rows)
+
+    monkeypatch.setattr(samples, "add", now_and_then)
+    events = watched(house, Source([frame(n, P_1=13.0) for n in range(5)]), 6.0)
+    assert not away
+    assert Sample.objects.count() == 5
+    assert events[-1][0] == "picture", "and the picture stood all the time"
+
+
+@pytest.mark.django_db(transaction=True)
+def test_one_feed_and_one_state_serve_all_who_look(house: House) -> None:
+    source = Source([frame(n, P_1=13.0) for n in range(5)])
+
+    async def many() -> tuple[list[str], int, int]:
+        streams = [live.events(house.visit.pk, source, who(house)) for _ in range(30)]
+        texts = []
+        for stream in streams:
+            await anext(stream)
+            texts.append(await anext(stream))
+        here = live.desk()
+        counts = len(here.watches), len(here.feeds)
+        for stream in streams:
+            await stream.aclose()
+        assert (here.watches, here.feeds, here.tasks) == ({}, {}, {})
+        return texts, *counts
+
+    texts, watches, feeds = in_a_loop(many)
+    assert (watches, feeds) == (1, 1)
+    assert len(source.asked) <= 3, "asked again when it went away, and not once a browser"
+    assert len(texts) == 30
+
+
+def test_a_slow_browser_gets_the_samples_of_the_pictures_it_missed() -> None:
+    async def slow() -> dict[str, Any]:
+        viewer = live.Viewer(Who(uuid.uuid4(), 0, False))
+        for number in range(3):
+            viewer.show(live.Picture({"channels": [{"key": "a", "value": number, "samples": [(number, 20.0)]}]}))
+        return (await anext(viewer.pictures())).data
+
+    (channel,) = in_a_loop(slow)["channels"]
+    assert channel["value"] == 2
+    assert channel["samples"] == [(0, 20.0), (1, 20.0), (2, 20.0)]
 
 
 @pytest.mark.django_db(transaction=True)
@@ -267,6 +369,18 @@ def test_bad_lines_hold_up_all_or_only_themselves(house: House) -> None:
     good = bring(client, house, broken, "good")
     assert [line["line"] for line in good["bad_lines"]] == [22, 23]
     assert Sample.objects.count() == 40
+
+
+@pytest.mark.django_db(transaction=True)
+def test_a_stray_quotation_mark_and_an_endless_line_cost_themselves_only(house: House) -> None:
+    lines = LINES.splitlines()
+    lines[3] = lines[3].replace("24.2", '"24.2')
+    lines[7] = "," * 3_000_000
+    good = bring(signed_in(house.people["technician"]), house, "\n".join(lines) + "\n", "good")
+    assert [line["line"] for line in good["bad_lines"]] == [4, 8]
+    assert "quotation mark" in good["bad_lines"][0]["reason"]
+    assert "too long" in good["bad_lines"][1]["reason"]
+    assert Sample.objects.count() == 36
 
 
 @pytest.mark.django_db(transaction=True)
