@@ -1,9 +1,9 @@
 """Breaks the core in places drawn by seed, and counts how many of the breaks its own tests notice.
 
 One run of `tests/core` under coverage, one half on each core of the machine, says which tests come past each line. Each break
-is then tried alone, in a copy of the core, against the tests that come past it, the quickest first, as many as take three quarters
-of a minute together. A break that no line of the tests comes past, or that only slower ones would see, counts as not noticed. Which ones were
-not is written to ``.data/mutants.txt``, so that a test can be written for them.
+is then tried alone, in a copy of the core, against the tests that come past it, the quickest first, as many as take three
+quarters of a minute together. A break that no line of the tests comes past, or that only slower ones would see, counts as not
+noticed. Which ones were not is written to ``.data/mutants.txt``, so that a test can be written for them.
 """
 
 from __future__ import annotations
