@@ -9,6 +9,7 @@ from dataclasses import dataclass
 
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
+from fentro_core.base.spreadsheet import from_cell, safe_cell
 from fentro_core.base.verdict import Mark
 from fentro_core.economizer.places import PLACES
 
@@ -64,7 +65,7 @@ def read_points(text: str) -> tuple[PointLine, ...]:
     for number, row in enumerate(rows[1:], 2):
         if not any(cell.strip() for cell in row):
             continue
-        cells = {name: row[index].strip() if index < len(row) else "" for name, index in at.items()}
+        cells = {name: from_cell(row[index].strip()) if index < len(row) else "" for name, index in at.items()}
         place = cells["place"].lower().removesuffix(" air")
         if not cells["terminal"]:
             raise Refused(f"Line {number} names no terminal.", "points")
@@ -92,8 +93,8 @@ def write_points(compared: tuple[Compared, ...]) -> str:
         difference = f"{(each.shown_c or 0) - (each.reference_c or 0):.2f}" if known else ""
         writer.writerow(
             [
-                each.line.terminal,
-                each.line.name,
+                safe_cell(each.line.terminal),
+                safe_cell(each.line.name),
                 each.line.place,
                 _figure(each.shown_c),
                 _figure(each.reference_c),

@@ -6,6 +6,7 @@ import csv
 from collections.abc import Iterator
 from typing import Any
 
+from fentro_core.base.spreadsheet import safe_cell
 from fentro_core.base.units import KINDS
 from fentro_core.instruments.quantities import READABLE, to_si
 from fentro_server.instruments.models import Instrument
@@ -43,12 +44,7 @@ def _written(headings: tuple[str, ...], rows: Iterator[tuple[Any, ...]]) -> Iter
     writer: Any = csv.writer(_Line())
     yield "\ufeff" + writer.writerow(headings)
     for row in rows:
-        yield writer.writerow([_safe(cell) for cell in row])
-
-
-def _safe(cell: Any) -> Any:
-    """Text that a spreadsheet would take for a formula gets an apostrophe before it."""
-    return f"'{cell}" if isinstance(cell, str) and cell[:1] in ("=", "+", "@", "-") else cell
+        yield writer.writerow([safe_cell(cell) if isinstance(cell, str) else cell for cell in row])
 
 
 def readings(visit: Visit) -> Iterator[str]:
