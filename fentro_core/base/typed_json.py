@@ -53,15 +53,18 @@ def _number(given: object, _: type) -> float:
 def _text(given: object, _: type) -> str:
     if not isinstance(given, str):
         raise Refused("This must be text.")
-    if not given.isascii() or "\x00" in given:
-        _check_letters(given)
+    if unkeepable(given):
+        raise Refused("There is a letter in this text that can't be kept. Type it again.")
     return given
 
 
-def _check_letters(given: str) -> None:
-    """No letter that a file, a database or a printer can't keep."""
-    if "\x00" in given or any("\ud800" <= letter <= "\udfff" for letter in given):
-        raise Refused("There is a letter in this text that can't be kept. Type it again.")
+def unkeepable(given: str) -> bool:
+    """A letter in it is one that no file, database or printer can keep: NUL, or half of a pair.
+
+    >>> unkeepable("25 °C"), unkeepable("a\\x00b"), unkeepable("\\ud800")
+    (False, True, True)
+    """
+    return "\x00" in given or (not given.isascii() and any("\ud800" <= letter <= "\udfff" for letter in given))
 
 
 def _whole(given: object, _: type) -> int:

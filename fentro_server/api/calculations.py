@@ -13,6 +13,7 @@ from fentro_core.base import calculation
 from fentro_core.base.working import Line
 from fentro_core.logbook.snapshot import snapshot_schema
 from fentro_server.api.errors import Problem
+from fentro_server.api.timed import in_time
 
 router = Router(tags=["calculations"])
 
@@ -54,5 +55,6 @@ def description(request: HttpRequest, name: str) -> dict[str, Any]:
 
 @router.post("/{name}", response={200: Calculated, 422: Problem})
 def run(request: HttpRequest, name: str, given: dict[str, Any] = Body(...)) -> dict[str, Any]:  # noqa: B008
-    """Run a calculation on JSON."""
-    return calculation.run(name, given)
+    """Run a calculation on JSON; at most five seconds."""
+    with in_time():
+        return calculation.run(name, given)

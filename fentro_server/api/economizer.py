@@ -19,6 +19,7 @@ from fentro_core.economizer.year import SENSOR_RH, YearHours, hours_of_year
 from fentro_server.accounts.models import Person
 from fentro_server.api.access import person_of, visit_of
 from fentro_server.api.errors import Problem
+from fentro_server.api.timed import LONGEST_S, in_time
 from fentro_server.instruments.models import Instrument
 from fentro_server.places.models import System
 from fentro_server.visits.kept import committed
@@ -87,9 +88,10 @@ def year_hours(request: HttpRequest, visit_id: UUID, given: YearQuestion) -> Yea
     visit = visit_of(person, visit_id)
     day = page_of(visit, person).day
     zone = visit.system.site.climate_zone
-    year = read_epw(given.weather) if given.weather else synthetic_year(zone)
-    back = AirState.from_rh(day.return_c, day.return_rh, day.pressure_pa)
-    return hours_of_year(year, zone, back, given.limit_c, sensor_k=given.sensor_k, sensor_rh=given.sensor_rh)
+    with in_time(2 * LONGEST_S):
+        year = read_epw(given.weather) if given.weather else synthetic_year(zone)
+        back = AirState.from_rh(day.return_c, day.return_rh, day.pressure_pa)
+        return hours_of_year(year, zone, back, given.limit_c, sensor_k=given.sensor_k, sensor_rh=given.sensor_rh)
 
 
 @router.get("/visits/{visit_id}/weather.epw", response={200: Any, 404: Problem, 422: Problem})
