@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import Any
 
 from tools import children
-from tools.postgres import Cluster, free_port
+from tools.postgres import SERVICE, Cluster, free_port
 from tools.say import Trouble
 from tools.setup import DATA, PYTHON, ROOT
 
@@ -36,9 +36,16 @@ def demo_environment(cluster: Cluster, **more: str) -> dict[str, str]:
         **os.environ,
         "DJANGO_SETTINGS_MODULE": "fentro_server.settings.demo",
         "FENTRO_SECRET_KEY": demo_key(),
-        "FENTRO_DATABASE_URL": cluster.url,
+        "FENTRO_DATABASE_URL": cluster.service_url,
         **more,
     }
+
+
+def bring_up_to_date(cluster: Cluster, environment: dict[str, str]) -> None:
+    """Tables by their owner; then what the role that serves may do with them."""
+    as_owner = {**environment, "FENTRO_DATABASE_URL": cluster.url}
+    manage(as_owner, "migrate", "-v", "0")
+    manage(as_owner, "grant_service", SERVICE)
 
 
 def manage(environment: dict[str, str], *words: str) -> None:
@@ -91,7 +98,7 @@ def start_server(environment: dict[str, str], port: int, log: Path, *words: str)
     ]
     with log.open("ab") as output:
         server = children.start(command, cwd=ROOT, env=environment, stdout=output, stderr=output)
-    if answers(f"http://127.0.0.1:{port}/api/v1/health", server):
+    if answers(f"http://127.0.0.1:{port}/api/v1/ready", server):
         return server
     children.end(server)
     raise Trouble(f"The server did not start. Its last words:\n\n{log.read_text(errors='replace')[-1500:]}")

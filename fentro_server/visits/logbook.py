@@ -23,6 +23,7 @@ from fentro_core.logbook.temporary import HandedOn
 from fentro_server.accounts.models import Person, Role
 from fentro_server.instruments.models import Instrument
 from fentro_server.visits import kept
+from fentro_server.visits.chain import link
 from fentro_server.visits.kept import Logbook
 from fentro_server.visits.lines import LINE_FIELDS, put_line
 from fentro_server.visits.models import Entry, Visit
@@ -99,6 +100,8 @@ def _append(visit_id: UUID, person: Person, batch: list[Any], may: Callable[[Vis
         instruments = {str(each.pk): each for each in Instrument.objects.of(person.company_id)}
         done = Appended(visit)
         fresh = _decide(done, person, batch, logbook, set(instruments))
+        for _, row in fresh:
+            visit.chain = row.chain = link(visit.chain or str(visit.pk), row)
         Entry.objects.bulk_create(row for _, row in fresh)
         done.logbook = logbook.with_more(
             kept.kept_entry(row.number, entry, kept.shown(kept.entry_json(row))) for entry, row in fresh
@@ -107,7 +110,7 @@ def _append(visit_id: UUID, person: Person, batch: list[Any], may: Callable[[Vis
         for entry, _ in fresh:
             _follow(visit, entry)
         visit.entries_number = done.logbook.number
-        visit.save(update_fields=[*LINE_FIELDS, "entries_number", "closed_at"])
+        visit.save(update_fields=[*LINE_FIELDS, "entries_number", "chain", "closed_at"])
         if not nested:
             transaction.on_commit(lambda: kept.shelf.put(visit.pk, done.logbook))
     return done

@@ -22,7 +22,8 @@ LEDGER_KINDS = tuple(kind.key for kind in all_kinds().values() if kind.ledger)
 class Visit(models.Model):
     """One visit to one system.
 
-    `closed_at` follows the closing entries of its logbook, by the server's clock; `entries_number` is that of its last entry.
+    `closed_at` follows the closing entries of its logbook, by the server's clock; `entries_number` is that of its last entry, and
+    `chain` that one's link (`visits.chain`).
     `line`, what lists show of it, is worked out (`visits.lines`) from the entries up to `line_number` and from what
     `line_stands_on` stands for.
     """
@@ -35,6 +36,7 @@ class Visit(models.Model):
     opened_at = models.DateTimeField()
     closed_at = models.DateTimeField(null=True, blank=True)
     entries_number = models.PositiveIntegerField(default=0, editable=False)
+    chain = models.CharField(max_length=64, default="", editable=False)
     line = models.JSONField(null=True, editable=False)
     line_number = models.PositiveIntegerField(default=0, editable=False)
     line_stands_on = models.CharField(max_length=16, default="", editable=False)
@@ -74,6 +76,7 @@ class Entry(models.Model):
     body = models.JSONField()
     replaces = models.OneToOneField("self", null=True, blank=True, on_delete=models.PROTECT, related_name="replaced_by")
     reason = models.TextField(blank=True, default="")
+    chain = models.CharField(max_length=64, default="", editable=False)
 
     objects = EntryQuerySet.as_manager()
 

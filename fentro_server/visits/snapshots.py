@@ -15,6 +15,7 @@ from fentro_core.logbook.snapshot import FORMAT, VERSION, read_snapshot
 from fentro_core.visit.results import WorkUp
 from fentro_core.visit.work_up import work_up
 from fentro_server.instruments.models import Instrument
+from fentro_server.operation import numbers
 from fentro_server.places.models import Site, System
 from fentro_server.visits.kept import Logbook, entry_json
 from fentro_server.visits.models import Entry, Visit
@@ -146,7 +147,8 @@ def worked(visit: Visit, logbook: Logbook, instruments: Iterable[Instrument]) ->
 
 def _tried(whole: core.Snapshot, entries: Sequence[CoreEntry]) -> tuple[WorkUp | None, Sentence]:
     try:
-        return work_up(replace(whole, entries=tuple(entries))), FAILS
+        with numbers.working_out():
+            return work_up(replace(whole, entries=tuple(entries))), FAILS
     except Refused as refused:
         return None, refused.sentence
     except Exception:

@@ -71,7 +71,7 @@ def test_every_acknowledged_entry_survives_and_none_is_doubled(tmp_path: Path) -
     log = tmp_path / "log"
     with Cluster(f"plug-{os.getpid()}", throwaway=True, durable=True) as cluster:
         environment = serving.demo_environment(cluster)
-        serving.manage(environment, "migrate", "-v", "0")
+        serving.bring_up_to_date(cluster, environment)
         serving.manage(environment, "load_demo")
         port = serving.free_port()
         server = serving.start_server(environment, port, log)
