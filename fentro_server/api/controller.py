@@ -88,7 +88,7 @@ class ControllerOut(BaseModel):
 @contextlib.contextmanager
 def connected(visit: Visit) -> Iterator[HttpController]:
     """The system's controller. Silence and refusals become sentences."""
-    found = controller(refuse_without_economizer(visit))
+    found = controller(visit, refuse_without_economizer(visit))
     if found is None:
         raise Refused("There is no gateway of controllers here. Type what you see.")
     try:
@@ -118,12 +118,15 @@ def controller_now(request: HttpRequest, visit_id: UUID) -> ControllerOut:
         with connected(visit) as found:
             return _now(visit, found, page_of(visit, person).revisions)
     except Refused as refused:
-        return _silent(unit, refused.sentence.text)
+        return _silent(visit, unit, refused.sentence.text)
 
 
-def _silent(unit: str, words: str) -> ControllerOut:
-    found = controller(unit)
+def _silent(visit: Visit, unit: str, words: str) -> ControllerOut:
     scene = None
+    try:
+        found = controller(visit, unit)
+    except Refused:
+        found = None
     if found is not None:
         try:
             scene = found.scene()
@@ -358,7 +361,7 @@ def run_test(request: HttpRequest, visit_id: UUID, given: RunIn) -> Any:
         now = day_now(channels(found.points(), {}), page.day)
     share = page.need.required_m3s / page.need.supply_m3s if page.need else None
     step = _step(page.planned, given.step, now, Wanted(share))
-    worker = controller(refuse_without_economizer(visit))
+    worker = controller(visit, refuse_without_economizer(visit))
     if worker is None:
         return Status(422, plain(SILENT))
     run = ProofRun(visit, person, worker, step, given.phase)

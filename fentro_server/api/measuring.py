@@ -77,7 +77,7 @@ class SceneChange(BaseModel):
 def probes(request: HttpRequest) -> Probes:
     """Which probes are within reach, and which of our instruments they are."""
     person = person_of(request)
-    gateway = source()
+    gateway = source(person.company_id)
     if gateway is None:
         return Probes(reachable=False, probes=[], scene=None)
     try:
@@ -109,8 +109,9 @@ async def _asked(gateway: Any) -> tuple[list[dict[str, Any]], dict[str, Any] | N
 @router.post("/probes/scene", response={200: Probes, 403: Problem, 422: Problem})
 def change_scene(request: HttpRequest, given: SceneChange) -> Any:
     """Choose what the simulated probes show. Real probes have no scene."""
-    may_record(person_of(request))
-    gateway = source()
+    person = person_of(request)
+    may_record(person)
+    gateway = source(person.company_id)
     if gateway is None:
         raise Refused("There are no probes here.")
     try:
@@ -128,7 +129,7 @@ def live(request: HttpRequest, visit_id: UUID) -> HttpResponse | StreamingHttpRe
     """Live values as server-sent events: ``kept`` once, then ``picture`` up to 2.5 times a second."""
     person = person_of(request)
     visit = visit_of(person, visit_id)
-    gateway = source()
+    gateway = source(person.company_id, visit.system.site_id)
     if gateway is None:
         return HttpResponse(status=204)
     who = Who(person.pk, person.session_epoch, writes_in(person, visit))

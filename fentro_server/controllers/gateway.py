@@ -7,10 +7,13 @@ from typing import Any
 from urllib.parse import quote
 
 import httpx
-from django.conf import settings
 
+from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import Json
 from fentro_core.economizer.places import ControllerGone, ControllerRefused
+from fentro_server.gateways.addresses import Reached, reach
+from fentro_server.gateways.models import Kind, gateway_of
+from fentro_server.visits.models import Visit
 
 ANSWERS_WITHIN_S = 3.0
 
@@ -18,10 +21,16 @@ ANSWERS_WITHIN_S = 3.0
 class HttpController:
     """One unit's controller behind the gateway; answers the core's `Controller` protocol."""
 
-    def __init__(self, base: str, unit: str) -> None:
+    def __init__(self, gateway: str, reached: Reached, unit: str) -> None:
+        self.gateway = gateway
         self.unit = unit
+        self._extensions = reached.extensions
         self._client = httpx.Client(
-            base_url=f"{base.rstrip('/')}/v1/units/{quote(unit, safe='')}", timeout=ANSWERS_WITHIN_S, trust_env=False
+            base_url=f"{reached.base}/v1/units/{quote(unit, safe='')}",
+            headers=reached.headers,
+            timeout=ANSWERS_WITHIN_S,
+            trust_env=False,
+            follow_redirects=False,
         )
 
     def close(self) -> None:
@@ -30,7 +39,7 @@ class HttpController:
 
     def _asked(self, method: str, path: str, given: object = None) -> Json:
         try:
-            answer = self._client.request(method, path, json=given)
+            answer = self._client.request(method, path, json=given, extensions=self._extensions)
         except httpx.HTTPError as error:
             raise ControllerGone from error
         try:
@@ -39,7 +48,7 @@ class HttpController:
             raise ControllerGone from error
         if answer.status_code in (httpx.codes.UNPROCESSABLE_ENTITY, httpx.codes.CONFLICT):
             raise ControllerRefused(str(found.get("detail", "The controller refuses this.")))
-        if answer.is_error:
+        if not answer.is_success:
             raise ControllerGone
         return dict(found)
 
@@ -83,6 +92,17 @@ class HttpController:
         return dict(self._asked("GET", "/reference")["reference_c"])
 
 
-def controller(unit: str) -> HttpController | None:
-    """The controller of that name at this installation's gateway, or None."""
-    return HttpController(settings.FENTRO_CONTROLLERS, unit) if settings.FENTRO_CONTROLLERS and unit else None
+def controller(visit: Visit, unit: str) -> HttpController | None:
+    """The controller of that name at the gateway of the visit's company and site, or None.
+
+    Raises
+    ------
+    Refused
+        The gateway's address is not allowed, or a name that is no unit's.
+    """
+    found = gateway_of(Kind.CONTROLLERS, visit.company_id, visit.system.site_id)
+    if found is None or not unit:
+        return None
+    if unit.strip(".") == "":
+        raise Refused("A unit's name is more than dots. A lead corrects it on the nameplate.", "controller")
+    return HttpController(str(found.pk), reach(found.address, found.token), unit)

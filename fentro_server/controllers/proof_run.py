@@ -33,9 +33,9 @@ NEEDS_A_HAND = "This test needs a hand at the unit: do it there, and type what y
 
 
 @contextlib.contextmanager
-def only_one(unit: str) -> Iterator[None]:
+def only_one(gateway: str, unit: str) -> Iterator[None]:
     """One test at a time at a controller, over all processes: the database keeps the lock while its connection lives."""
-    key = zlib.crc32(f"controller/{unit}".encode())
+    key = zlib.crc32(f"controller/{gateway}/{unit}".encode())
     with connection.cursor() as cursor:
         cursor.execute("select pg_try_advisory_lock(%s)", [key])
         if not cursor.fetchone()[0]:
@@ -60,7 +60,7 @@ class ProofRun:
         """To its end; then release, confirm, and write down what was seen."""
         close_old_connections()
         try:
-            with only_one(self.controller.unit):
+            with only_one(self.controller.gateway, self.controller.unit):
                 self._run()
         except Refused as refused:
             self.events.put({"event": "trouble", "words": refused.sentence.say()})

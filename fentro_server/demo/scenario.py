@@ -17,6 +17,9 @@ PEOPLE = (
     ("edwin", "Edwin Pell", "viewer"),
 )
 
+GATEWAYS = {"probes": "Van, probe receiver", "controllers": "Rooftop units"}
+"""Simulated gateways of the demo's company, by kind."""
+
 SITES: dict[str, dict[str, Any]] = {
     "tidemark": {"name": "Tidemark Marine Field Station", "elevation_m": 3.0, "climate_zone": "3A"},
     "foxglove": {"name": "Foxglove Printworks", "elevation_m": 1655.0, "climate_zone": "5B"},

@@ -30,6 +30,7 @@ from fentro_server.instruments.models import Instrument as InstrumentRow
 from fentro_server.measuring import samples
 from fentro_server.measuring.live_state import KEPT_S, UNSENT, LiveState, Place, Situation
 from fentro_server.measuring.probe_source import Frame, ProbeSource, SourceGone, SystemPlace
+from fentro_server.operation import numbers
 from fentro_server.visits.kept import committed
 from fentro_server.visits.models import Visit
 from fentro_server.visits.snapshots import full_snapshot, instrument_json
@@ -235,6 +236,7 @@ class Desk:
                 watch = await self._begun(visit_id, source)
             viewer, kept_before = Viewer(who), watch.keeps
             watch.viewers.add(viewer)
+            numbers.streams(1)
             if watch.keeps and not kept_before:
                 watch.take(watch.feed.recent)
             for name, work in (("pictures", self._show), ("look", self._look)):
@@ -262,6 +264,7 @@ class Desk:
     async def leave(self, watch: Watch, viewer: Viewer) -> None:
         """It looks no more; with the last one everything ends, and what was measured is kept before."""
         watch.viewers.discard(viewer)
+        numbers.streams(-1)
         if watch.viewers:
             return
         if viewer.who.may_write:
@@ -308,6 +311,7 @@ class Desk:
                 except DatabaseError:
                     watch.state.to_keep[:0] = kept
                     log.warning("samples wait: the database is away")
+            numbers.waiting(sum(len(watch.state.to_keep) for watch in self.watches.values()))
             try:
                 await self._follow()
             except DatabaseError:

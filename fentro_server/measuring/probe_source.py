@@ -3,14 +3,19 @@
 from __future__ import annotations
 
 import json
-from collections.abc import AsyncIterator, Mapping
+from collections.abc import AsyncIterator, Awaitable, Callable, Mapping
 from contextlib import asynccontextmanager
 from dataclasses import dataclass, field
 from datetime import datetime
 from typing import Any, Protocol
+from uuid import UUID
 
 import httpx
-from django.conf import settings
+from asgiref.sync import sync_to_async
+
+from fentro_core.base.refusal import Refused
+from fentro_server.gateways.addresses import Reached, reach
+from fentro_server.gateways.models import Kind, gateway_of
 
 
 @dataclass(frozen=True)
@@ -59,16 +64,20 @@ class ProbeSource(Protocol):
 class HttpProbes:
     """Probes that speak the open protocol of docs/probes.md."""
 
-    def __init__(self, base: str) -> None:
-        self.base = self.name = base.rstrip("/")
+    def __init__(self, name: str, reach: Callable[[], Reached]) -> None:
+        self.name = name
+        self.reach = reach
 
     @asynccontextmanager
     async def _client(self, timeout: float | None = 3.0) -> AsyncIterator[httpx.AsyncClient]:
         limits = httpx.Timeout(3.0, read=timeout)
         try:
-            async with httpx.AsyncClient(base_url=self.base, timeout=limits, trust_env=False) as client:
+            reached = await sync_to_async(self.reach, thread_sensitive=False)()
+            where = {"base_url": reached.base, "headers": reached.headers}
+            async with httpx.AsyncClient(**where, timeout=limits, trust_env=False, follow_redirects=False) as client:
+                client.event_hooks["request"] = [_with(reached)]
                 yield client
-        except httpx.HTTPError as error:
+        except (httpx.HTTPError, Refused) as error:
             raise SourceGone from error
 
     async def probes(self) -> list[dict[str, Any]]:
@@ -85,6 +94,8 @@ class HttpProbes:
             answer = await (client.post("/v1/scene", json=dict(change)) if change else client.get("/v1/scene"))
         if answer.status_code == httpx.codes.NOT_FOUND:
             return None
+        if not answer.is_success and answer.status_code != httpx.codes.UNPROCESSABLE_ENTITY:
+            raise SourceGone
         return dict(answer.json())
 
     async def frames(self, since: datetime | None, back_s: float) -> AsyncIterator[list[Frame]]:
@@ -108,6 +119,18 @@ def _frame(given: Mapping[str, Any]) -> Frame:
     return Frame(datetime.fromisoformat(given["at"]), given["values"], frozenset(given.get("lost", ())), given.get("battery", {}))
 
 
-def source() -> ProbeSource | None:
-    """The gateway of this installation, or None."""
-    return HttpProbes(settings.FENTRO_PROBES) if settings.FENTRO_PROBES else None
+def _with(reached: Reached) -> Callable[[httpx.Request], Awaitable[None]]:
+    """Every request goes to the machine that was looked up, by its name."""
+
+    async def add(request: httpx.Request) -> None:
+        request.extensions.update(reached.extensions)
+
+    return add
+
+
+def source(company_id: UUID, site_id: UUID | None = None) -> ProbeSource | None:
+    """The company's gateway of probes at a site, or None."""
+    found = gateway_of(Kind.PROBES, company_id, site_id)
+    if found is None:
+        return None
+    return HttpProbes(str(found.pk), lambda: reach(found.address, found.token))

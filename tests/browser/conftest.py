@@ -93,9 +93,9 @@ def served(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Served]:
         "FENTRO_FIRST_PASSWORD": "correct horse battery",
     }
     probes_port = serving.free_port()
-    environment["FENTRO_PROBES"] = f"http://127.0.0.1:{probes_port}"
+    environment["FENTRO_DEMO_PROBES"] = f"http://127.0.0.1:{probes_port}"
     units_port = serving.free_port()
-    environment["FENTRO_CONTROLLERS"] = f"http://127.0.0.1:{units_port}"
+    environment["FENTRO_DEMO_CONTROLLERS"] = f"http://127.0.0.1:{units_port}"
     serving.manage(environment, "migrate", "-v", "0")
     serving.manage(environment, "load_demo")
     serving.manage(environment, "create_company", "--company", "Plain", "--name", "Pat Plain", "--sign-in", "pat")

@@ -10,7 +10,7 @@ from typing import Any
 
 import httpx
 import pytest
-from django.test import Client, override_settings
+from django.test import Client
 from django.utils import timezone
 
 from fentro_core.economizer.configuration import read_configuration
@@ -22,6 +22,8 @@ from fentro_server.accounts.models import Person
 from fentro_server.controllers.gateway import HttpController
 from fentro_server.controllers.overrides import held_words, hold, release
 from fentro_server.controllers.proof_run import ProofRun, only_one
+from fentro_server.gateways.addresses import Reached, reach
+from fentro_server.gateways.models import Gateway
 from fentro_server.places.models import System
 from fentro_server.visits.kept import read_row
 from fentro_server.visits.models import Entry, Visit
@@ -45,8 +47,14 @@ def play(gateway: str, unit: str = "RTU-1", **scene: Any) -> None:
     httpx.post(f"{gateway}/v1/units/{unit}/scene", json={"speed": 60, **scene}, trust_env=False).raise_for_status()
 
 
+def at_gateway(address: str) -> tuple[str, Reached]:
+    """The registered gateway's name and where it is reached."""
+    found = Gateway.objects.filter(address=address).first()
+    return str(found.pk) if found else "none", reach(address)
+
+
 @pytest.fixture
-def rooftop(ours: House, gateway: str) -> Iterator[Visit]:
+def rooftop(ours: House, gateway: str) -> Visit:
     """A visit to a rooftop unit with a connected controller that has nothing wrong."""
     play(gateway, preset="sound", reachable=True, refuses=[])
     ours.site.climate_zone = "3A"
@@ -60,10 +68,10 @@ def rooftop(ours: House, gateway: str) -> Iterator[Visit]:
     }
     system = System.objects.create(company=ours.company, site=ours.site, name="Roof", kind="packaged_rooftop", nameplate=plate)
     System.objects.create(company=ours.company, site=ours.site, name="Roof 2", kind="packaged_rooftop", nameplate=plate)
-    with override_settings(FENTRO_CONTROLLERS=gateway):
-        yield Visit.objects.create(
-            id=uuid.uuid4(), company=ours.company, system=system, technician=ours.people["technician"], opened_at=timezone.now()
-        )
+    Gateway.objects.create(company=ours.company, kind="controllers", name="Roof", address=gateway)
+    return Visit.objects.create(
+        id=uuid.uuid4(), company=ours.company, system=system, technician=ours.people["technician"], opened_at=timezone.now()
+    )
 
 
 @pytest.fixture
@@ -210,7 +218,7 @@ def test_the_process_dies_after_writing_and_the_ledger_still_knows(rooftop: Visi
             raise ControllerGone
 
     with pytest.raises(ControllerGone):
-        hold(rooftop, ours.people["technician"], Dies("http://127.0.0.1:1", "RTU-1"), {"fan": 1.0}, "")
+        hold(rooftop, ours.people["technician"], Dies("roof", reach("http://127.0.0.1:1"), "RTU-1"), {"fan": 1.0}, "")
     assert open_changes(rooftop) == ["Fan held at 100 %"]
 
 
@@ -219,11 +227,11 @@ def test_what_the_controller_does_not_let_go_of_stays_open(rooftop: Visit, ours:
         def release(self, point: str) -> None:
             """It says yes, and holds on."""
 
-    clinging = Clings(gateway, "RTU-1")
+    clinging = Clings(*at_gateway(gateway), "RTU-1")
     hold(rooftop, ours.people["technician"], clinging, {"fan": 1.0}, "")
     assert release(rooftop, ours.people["technician"], clinging) == ["fan"]
     assert open_changes(rooftop) == ["Fan held at 100 %"]
-    assert release(rooftop, ours.people["technician"], HttpController(gateway, "RTU-1")) == []
+    assert release(rooftop, ours.people["technician"], HttpController(*at_gateway(gateway), "RTU-1")) == []
     assert open_changes(rooftop) == []
 
 
@@ -282,7 +290,7 @@ def finished(run: ProofRun) -> list[dict[str, Any]]:
 
 def a_run(visit: Visit, house: House, gateway: str, key: str) -> ProofRun:
     step = next(each for each in plan(_planned(gateway), Day(13.5, 23.5)) if each.key == key)
-    return ProofRun(visit, house.people["technician"], HttpController(gateway, "RTU-1"), step, "as_found")
+    return ProofRun(visit, house.people["technician"], HttpController(*at_gateway(gateway), "RTU-1"), step, "as_found")
 
 
 def _planned(gateway: str) -> Any:
@@ -360,14 +368,14 @@ def _sync(answer: Any) -> list[bytes]:
 
 
 def test_a_refusal_of_the_gateway_is_its_own_words(gateway: str) -> None:
-    controller = HttpController(gateway, "RTU-2")
+    controller = HttpController("roof", reach(gateway), "RTU-2")
     with pytest.raises(ControllerRefused, match="no such point"):
         controller.override("moon", 1.0)
     with pytest.raises(ControllerGone):
-        HttpController(gateway, "RTU-9").points()
+        HttpController("roof", reach(gateway), "RTU-9").points()
     with pytest.raises(ControllerGone):
-        HttpController("http://127.0.0.1:1", "RTU-1").points()
-    assert HttpController(gateway, "RTU-9").scene() is None
+        HttpController("roof", reach("http://127.0.0.1:1"), "RTU-1").points()
+    assert HttpController("roof", reach(gateway), "RTU-9").scene() is None
     assert controller.alarms() == []
 
 
@@ -409,8 +417,10 @@ def test_a_closed_visit_runs_no_test_and_holds_nothing(rooftop: Visit, client: C
 
 
 def test_no_controller_on_the_plate_or_no_gateway_is_said(rooftop: Visit, client: Client) -> None:
-    with override_settings(FENTRO_CONTROLLERS=""):
-        assert "no gateway" in client.get(at(rooftop, "controller")).json()["words"]
+    registered = Gateway.objects.get()
+    registered.delete()
+    assert "no gateway" in client.get(at(rooftop, "controller")).json()["words"]
+    registered.save()
     rooftop.system.nameplate = {**rooftop.system.nameplate, "controller": ""}
     rooftop.system.save()
     assert "names no controller" in client.get(at(rooftop, "controller")).json()["words"]
@@ -437,7 +447,7 @@ def test_a_plan_that_fights_itself_runs_no_test(rooftop: Visit, client: Client) 
 
 @pytest.mark.django_db(transaction=True)
 def test_one_test_at_a_time_at_a_controller(rooftop: Visit, ours: House, gateway: str) -> None:
-    with only_one("RTU-1"):
+    with only_one(at_gateway(gateway)[0], "RTU-1"):
         second = apart(lambda: finished(a_run(rooftop, ours, gateway, "closed")))
     assert second[-1] == {
         "event": "trouble",

@@ -17,6 +17,7 @@ from django.test import Client
 
 from fentro_server.accounts.models import Role
 from fentro_server.api.root import api
+from fentro_server.gateways.models import Gateway
 from tests.server.conftest import House, new_entry, signed_in
 
 ALL = dict.fromkeys(Role.values, 200)
@@ -46,6 +47,13 @@ def instrument_path(house: House) -> dict[str, Any]:
     return {"instrument_id": house.instrument.pk}
 
 
+def gateway_path(house: House) -> dict[str, Any]:
+    made, _ = Gateway.objects.get_or_create(
+        company=house.company, name="Van", defaults={"kind": "probes", "address": "http://127.0.0.1:1"}
+    )
+    return {"gateway_id": made.pk}
+
+
 def logger_file() -> dict[str, Any]:
     """A small file of a logger and how to read it."""
     content = "time,temp C\n2026-07-01 10:00:00,24.0\n2026-07-01 10:00:10,24.1\n"
@@ -59,6 +67,7 @@ def logger_file() -> dict[str, Any]:
 
 CASES: dict[tuple[str, str], Case] = {
     ("get", "/api/v1/health"): Case(nobody=200, stranger=200),
+    ("get", "/api/v1/ready"): Case(nobody=200, stranger=200),
     ("get", "/api/v1/session"): Case(nobody=200, stranger=200),
     ("post", "/api/v1/session"): Case(
         nobody=422,
@@ -97,6 +106,14 @@ CASES: dict[tuple[str, str], Case] = {
     ("post", "/api/v1/probes/scene"): Case(
         roles={"technician": 422, "lead": 422, "viewer": 403}, stranger=422, body=lambda house: {"scenario": "ordinary"}
     ),
+    ("get", "/api/v1/gateways"): Case(roles=LEADS, stranger=200),
+    ("post", "/api/v1/gateways"): Case(
+        roles={"technician": 403, "lead": 422, "viewer": 403},
+        stranger=422,
+        body=lambda house: {"kind": "probes", "name": "Van", "address": "http://10.0.0.1"},
+    ),
+    ("post", "/api/v1/gateways/{gateway_id}/check"): Case(roles=LEADS, path=gateway_path),
+    ("delete", "/api/v1/gateways/{gateway_id}"): Case(roles=LEADS, path=gateway_path),
     ("get", "/api/v1/instruments/list"): Case(stranger=200),
     ("post", "/api/v1/instruments"): Case(
         roles=LEADS,

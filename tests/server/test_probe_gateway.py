@@ -10,8 +10,9 @@ from pathlib import Path
 from typing import Any
 
 import pytest
-from django.test import override_settings
 
+from fentro_server.gateways.addresses import reach
+from fentro_server.gateways.models import Gateway
 from fentro_server.measuring import samples
 from fentro_server.measuring.models import Sample
 from fentro_server.measuring.probe_source import Frame, HttpProbes, SourceGone, SystemPlace
@@ -27,6 +28,10 @@ def gateway(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
     process = serving.start_probes(port, Path(tmp_path_factory.mktemp("probes")) / "log")
     yield f"http://127.0.0.1:{port}"
     children.end(process)
+
+
+def at_gateway(address: str) -> HttpProbes:
+    return HttpProbes(address, lambda: reach(address))
 
 
 async def some_frames(probes: HttpProbes, seconds: float, since: datetime | None = None, back_s: float = 0.0) -> list[Frame]:
@@ -46,7 +51,7 @@ def place(running_since: str | None = None, **places: str) -> SystemPlace:
 
 
 def test_probes_and_what_they_read(gateway: str) -> None:
-    found = in_a_loop(HttpProbes(gateway).probes)
+    found = in_a_loop(at_gateway(gateway).probes)
     by_serial = {each["serial"]: each for each in found}
     assert by_serial["TH-2041"]["quantities"] == ["dry_bulb", "relative_humidity"]
     assert by_serial["MN-507"]["quantities"] == ["static_pressure"]
@@ -54,7 +59,7 @@ def test_probes_and_what_they_read(gateway: str) -> None:
 
 
 def test_frames_come_in_order_with_simulated_times(gateway: str) -> None:
-    probes = HttpProbes(gateway)
+    probes = at_gateway(gateway)
 
     async def watch() -> list[Frame]:
         await probes.scene({"scenario": "ordinary", "seed": 5, "speed": 60})
@@ -70,7 +75,7 @@ def test_frames_come_in_order_with_simulated_times(gateway: str) -> None:
 
 
 def test_what_was_missed_is_given_once_asked_for(gateway: str) -> None:
-    probes = HttpProbes(gateway)
+    probes = at_gateway(gateway)
 
     async def twice() -> tuple[list[Frame], list[Frame], list[Frame]]:
         await probes.scene({"scenario": "ordinary", "seed": 6, "speed": 60})
@@ -88,7 +93,7 @@ def test_what_was_missed_is_given_once_asked_for(gateway: str) -> None:
 def test_a_probe_out_of_reach_has_no_values(gateway: str) -> None:
     import httpx
 
-    probes = HttpProbes(gateway)
+    probes = at_gateway(gateway)
     httpx.post(f"{gateway}/v1/probes/TH-1807/fault", json={"reachable": False}, trust_env=False).raise_for_status()
     try:
         frames = in_a_loop(lambda: some_frames(probes, 1.5))
@@ -98,7 +103,7 @@ def test_a_probe_out_of_reach_has_no_values(gateway: str) -> None:
 
 
 def test_a_gateway_that_is_not_there_is_said_so() -> None:
-    nobody = HttpProbes(f"http://127.0.0.1:{serving.free_port()}")
+    nobody = at_gateway(f"http://127.0.0.1:{serving.free_port()}")
     for call in (nobody.probes, nobody.scene, lambda: nobody.place(place())):
         with pytest.raises(SourceGone):
             in_a_loop(call)
@@ -109,7 +114,7 @@ def test_a_gateway_that_is_not_there_is_said_so() -> None:
 def test_a_stream_that_ends_is_a_gateway_gone(tmp_path: Path) -> None:
     port = serving.free_port()
     process = serving.start_probes(port, tmp_path / "log")
-    probes = HttpProbes(f"http://127.0.0.1:{port}")
+    probes = at_gateway(f"http://127.0.0.1:{port}")
 
     async def until_it_dies() -> list[Frame]:
         asyncio.get_running_loop().call_later(1.5, process.kill)
@@ -131,19 +136,20 @@ def test_the_api_lists_probes_and_changes_the_scene(gateway: str, ours: House) -
 
 def scenes_by_the_api(gateway: str, ours: House) -> None:
     client = signed_in(ours.people["technician"])
-    with override_settings(FENTRO_PROBES=gateway):
-        told = client.get("/api/v1/probes").json()
-        known = {probe["serial"]: probe["instrument"] for probe in told["probes"]}
-        assert known["TH-2041"] == str(ours.instrument.pk)
-        assert known["TH-2042"] is None
-        changed = post(client, "/api/v1/probes/scene", {"scenario": "drifting", "seed": 9, "speed": 10}).json()
-        assert (changed["scene"]["scenario"], changed["scene"]["seed"], changed["scene"]["speed"]) == ("drifting", 9, 10)
-        refused = post(client, "/api/v1/probes/scene", {"scenario": "volcano"})
-        assert (refused.status_code, refused.json()["refusals"][0]["path"]) == (422, "scenario")
-        assert post(client, "/api/v1/probes/scene", {"scenario": "ordinary", "speed": 1e9}).status_code == 422
-    with override_settings(FENTRO_PROBES=f"http://127.0.0.1:{serving.free_port()}"):
-        assert client.get("/api/v1/probes").json()["reachable"] is False
-        assert "do not answer" in post(client, "/api/v1/probes/scene", {"scenario": "ordinary"}).json()["detail"]
+    registered = Gateway.objects.create(company=ours.company, kind="probes", name="Van", address=gateway)
+    told = client.get("/api/v1/probes").json()
+    known = {probe["serial"]: probe["instrument"] for probe in told["probes"]}
+    assert known["TH-2041"] == str(ours.instrument.pk)
+    assert known["TH-2042"] is None
+    changed = post(client, "/api/v1/probes/scene", {"scenario": "drifting", "seed": 9, "speed": 10}).json()
+    assert (changed["scene"]["scenario"], changed["scene"]["seed"], changed["scene"]["speed"]) == ("drifting", 9, 10)
+    refused = post(client, "/api/v1/probes/scene", {"scenario": "volcano"})
+    assert (refused.status_code, refused.json()["refusals"][0]["path"]) == (422, "scenario")
+    assert post(client, "/api/v1/probes/scene", {"scenario": "ordinary", "speed": 1e9}).status_code == 422
+    registered.address = f"http://127.0.0.1:{serving.free_port()}"
+    registered.save()
+    assert client.get("/api/v1/probes").json()["reachable"] is False
+    assert "do not answer" in post(client, "/api/v1/probes/scene", {"scenario": "ordinary"}).json()["detail"]
 
 
 def test_a_trend_is_thinned_and_ends_with_the_newest(ours: House) -> None:

@@ -95,6 +95,13 @@ export const instrumentListQuery = queryOptions({
   queryFn: () => ask(api.GET("/api/v1/instruments/list")),
 });
 
+/** Gateways of the company; a lead's alone. */
+export const gatewaysQuery = queryOptions({
+  queryKey: ["gateways"],
+  queryFn: () => ask(api.GET("/api/v1/gateways")),
+  meta: { transient: true },
+});
+
 export const economizerKey = (id: string) => ["economizer", id] as const;
 
 export const economizerQuery = (id: string) =>

@@ -2,13 +2,15 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { BatteryLow, Radio, TriangleAlert, Unplug } from "lucide-react";
 import { useEffect, useState } from "react";
 import { useForm } from "react-hook-form";
-import { api, ask, type Schemas, Unanswered } from "../api/client";
+import { api, ask, type Schemas } from "../api/client";
 import { instrumentListQuery, probesQuery } from "../api/queries";
 import { TopBar } from "../frame/TopBar";
 import { FormSelect, FormText, filled, SelectField, TextField } from "../shell/fields";
 import { Loading } from "../shell/Loading";
 import { useUnits } from "../units/UnitSystem";
-import { number, readableOf, say, unitOf } from "../units/units";
+import { number, readableOf, unitOf } from "../units/units";
+import { Gateways } from "./Gateways";
+import { refusalsOf } from "./refusals";
 
 type Instrument = Schemas["InstrumentPage"];
 
@@ -35,6 +37,7 @@ export function InstrumentsPage() {
             </ul>
             {list.may_change && <Add classes={list.classes} />}
             <Gateway />
+            {list.may_change && <Gateways />}
           </main>
         )}
       </Loading>
@@ -141,14 +144,6 @@ function accuracyWords(instrument: Instrument, system: "SI" | "US"): string {
 
 const day = (iso: string): string =>
   new Date(`${iso}T12:00:00`).toLocaleDateString("en-GB", { dateStyle: "medium" });
-
-/** A refusal's sentence by the field it belongs to; "" is the form as a whole. */
-function refusalsOf(error: unknown, system: "SI" | "US"): Record<string, string> {
-  if (!(error instanceof Unanswered)) return {};
-  const found = error.problem?.refusals ?? [];
-  if (found.length === 0) return { "": error.message };
-  return Object.fromEntries(found.map((each) => [each.path, say(each.sentence, system)]));
-}
 
 function Calibrate({ id, done }: { id: string; done: () => void }) {
   const { system } = useUnits();

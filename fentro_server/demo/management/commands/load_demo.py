@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import uuid
 from datetime import timedelta
 from typing import Any
@@ -12,6 +13,7 @@ from django.utils import timezone
 
 from fentro_server.accounts.models import Company, Person
 from fentro_server.demo import scenario
+from fentro_server.gateways.models import Gateway
 from fentro_server.instruments.models import Instrument
 from fentro_server.places.models import Site, System
 from fentro_server.visits import logbook
@@ -36,10 +38,19 @@ class Command(BaseCommand):
         if company is not None:
             with transaction.atomic():
                 self._add_what_is_new(company)
+                self._gateways(company)
             return
         with transaction.atomic():
             self._load()
+            self._gateways(Company.objects.get(name=scenario.COMPANY))
         self.stdout.write(f"Loaded {scenario.COMPANY}.")
+
+    def _gateways(self, company: Company) -> None:
+        """The simulated probes and units that were started with the demo: at another port each time, perhaps."""
+        for kind, name in scenario.GATEWAYS.items():
+            address = os.environ.get(f"FENTRO_DEMO_{kind.upper()}", "")
+            if address:
+                Gateway.objects.update_or_create(company=company, name=name, defaults={"kind": kind, "address": address})
 
     def _load(self) -> None:
         now = timezone.now().replace(microsecond=0)

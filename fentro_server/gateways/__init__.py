@@ -1,0 +1,1 @@
+"""Gateways of live probes and of controllers: each belongs to a company, at an address that the operator allows."""
