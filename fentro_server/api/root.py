@@ -2,20 +2,79 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from functools import wraps
 from typing import Any
 
 from django.conf import settings
-from django.db import connection
-from django.http import Http404, HttpRequest, HttpResponse
-from ninja import NinjaAPI
-from ninja.errors import AuthenticationError, ValidationError
+from django.db import DatabaseError, connection
+from django.db.migrations.executor import MigrationExecutor
+from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from ninja import NinjaAPI, Status
+from ninja.errors import AuthenticationError, HttpError, ValidationError
 
 from fentro_core.base.refusal import Refused
-from fentro_server.api import calculations, controller, economizer, history, instruments, measuring, session, temporary, work
+from fentro_server.api import (
+    calculations,
+    controller,
+    economizer,
+    gateways,
+    history,
+    instruments,
+    measuring,
+    session,
+    temporary,
+    work,
+)
 from fentro_server.api.access import SignedIn
 from fentro_server.api.errors import NotAllowed, Problem, plain, refusal_of
+from fentro_server.api.parser import ODD_LETTER, CarefulParser, OddLetter
+from fentro_server.operation import numbers
 
-api = NinjaAPI(title="Fentro", version="1", auth=SignedIn(), docs_url=None, urls_namespace="fentro")
+
+def for_the_signed_in(view: Callable[..., HttpResponse]) -> Callable[..., HttpResponse]:
+    """The API's description: for whoever is signed in, or for all where the operator says so."""
+
+    @wraps(view)
+    def seen(request: HttpRequest, *given: Any, **named: Any) -> HttpResponse:
+        if settings.FENTRO_OPEN_SCHEMA or request.user.is_authenticated:
+            return view(request, *given, **named)
+        return JsonResponse(plain("Sign in first."), status=401)
+
+    return seen
+
+
+CHANGES = ("post", "put", "patch", "delete")
+
+
+class Described(NinjaAPI):
+    """Every operation also tells what any of them may answer: signed out, page out of date, not to be read, too large."""
+
+    def get_openapi_schema(self, **words: Any) -> Any:
+        """The API's description."""
+        schema = super().get_openapi_schema(**words)
+        said = {"content": {"application/json": {"schema": {"$ref": "#/components/schemas/Problem"}}}}
+        for operations in schema["paths"].values():
+            for method, operation in operations.items():
+                may = {422: "It can't be read, or can't be used"}
+                if operation.get("security"):
+                    may[401] = "Sign in first"
+                if method in CHANGES:
+                    may |= {400: "No JSON", 403: "The page is out of date, or the person may not", 413: "Too large"}
+                for status, words_of in may.items():
+                    operation["responses"].setdefault(status, {"description": words_of, **said})
+        return schema
+
+
+api = Described(
+    title="Fentro",
+    version="1",
+    auth=SignedIn(),
+    docs_url=None,
+    docs_decorator=for_the_signed_in,
+    urls_namespace="fentro",
+    parser=CarefulParser(),
+)
 api.add_router("/session", session.router)
 api.add_router("/calculations", calculations.router)
 api.add_router("", work.router)
@@ -25,6 +84,7 @@ api.add_router("", instruments.router)
 api.add_router("", measuring.router)
 api.add_router("", economizer.router)
 api.add_router("", controller.router)
+api.add_router("", gateways.router)
 
 if "fentro_server.demo" in settings.INSTALLED_APPS:
     from fentro_server.demo.api import router as demo_router
@@ -34,10 +94,27 @@ if "fentro_server.demo" in settings.INSTALLED_APPS:
 
 @api.get("/health", auth=None, response=dict[str, str], tags=["health"])
 def health(request: HttpRequest) -> dict[str, str]:
-    """Answers when the server and its database do."""
-    with connection.cursor() as cursor:
-        cursor.execute("select 1")
+    """Answers when the server does, whatever its database says."""
+    return {"state": "up"}
+
+
+@api.get("/ready", auth=None, response={200: dict[str, str], 503: Problem}, tags=["health"])
+def ready(request: HttpRequest) -> Any:
+    """Answers when the server's database does, and is of this version."""
+    try:
+        executor = MigrationExecutor(connection)
+        behind = executor.migration_plan(executor.loader.graph.leaf_nodes())
+    except DatabaseError:
+        return Status(503, plain("The database does not answer."))
+    if behind:
+        return Status(503, plain("The database is not of this version yet: bring it up to date."))
     return {"state": "ready"}
+
+
+@api.get("/metrics", auth=None, include_in_schema=False)
+def metrics(request: HttpRequest) -> HttpResponse:
+    """Numbers to watch, for the operator's tools."""
+    return numbers.show(request)
 
 
 @api.exception_handler(Refused)
@@ -53,6 +130,23 @@ def on_invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:
     first: Any = error.errors[0] if error.errors else {"loc": (), "msg": "not the expected form"}
     path = ".".join(str(part) for part in first["loc"] if part not in ("body", "given", "path"))
     return api.create_response(request, plain(f"This can't be read: {first['msg']}.", path), status=422)
+
+
+@api.exception_handler(HttpError)
+def on_error(request: HttpRequest, error: HttpError) -> HttpResponse:
+    """A body that is no JSON, or a text that can't be kept."""
+    if isinstance(error.__cause__, OddLetter):
+        return api.create_response(request, plain(ODD_LETTER), status=422)
+    words = "This is not JSON." if error.status_code == 400 else str(error)
+    return api.create_response(request, plain(words), status=error.status_code)
+
+
+@api.exception_handler(ValueError)
+def on_odd_value(request: HttpRequest, error: ValueError) -> HttpResponse:
+    """422 for a letter in an address that the database can't be asked for; anything else is a fault of ours."""
+    if isinstance(error, UnicodeError) or "NUL" in str(error):
+        return api.create_response(request, plain(ODD_LETTER), status=422)
+    raise error
 
 
 @api.exception_handler(NotAllowed)

@@ -40,6 +40,7 @@ from fentro_server.api.shapes import (
     VisitPage,
 )
 from fentro_server.instruments.models import Instrument
+from fentro_server.operation import numbers
 from fentro_server.places.models import System
 from fentro_server.visits import logbook
 from fentro_server.visits.kept import Logbook, committed
@@ -261,6 +262,7 @@ def add_entries(request: HttpRequest, visit_id: UUID, given: Batch) -> HttpRespo
     """
     person = person_of(request)
     done = logbook.append(visit_id, person, given.entries, lambda visit: may_add(person, visit, given.entries))
+    numbers.taken(len(done.accepted), len(done.refused))
     receipt = ReceiptHead(
         accepted=done.accepted,
         refused=[

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from pathlib import Path
+from typing import Any
 
 import environ
 from csp.constants import NONE, SELF
@@ -24,14 +25,17 @@ INSTALLED_APPS = [
     "fentro_server.accounts",
     "fentro_server.places",
     "fentro_server.instruments",
+    "fentro_server.gateways",
     "fentro_server.visits",
     "fentro_server.measuring",
     "fentro_server.api",
 ]
 
 MIDDLEWARE = [
+    "fentro_server.operation.logs.Requests",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
+    "fentro_server.api.caching.NotKept",
     "csp.middleware.CSPMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",
     "django.middleware.common.CommonMiddleware",
@@ -119,23 +123,36 @@ WHITENOISE_IMMUTABLE_FILE_TEST = immutable_file
 
 DATA_UPLOAD_MAX_MEMORY_SIZE = 5 * 1024 * 1024
 
-FENTRO_PROBES = env.str("FENTRO_PROBES", "")
-"""Address of a probe gateway (docs/probes.md); empty when there is none."""
+FENTRO_GATEWAY_HOSTS: list[str] = env.list("FENTRO_GATEWAY_HOSTS", default=[])
+"""Where gateways of probes (docs/probes.md) and controllers (docs/controller.md) may be: ranges of addresses, or machines' names.
+A lead registers them there and nowhere else; empty: nowhere."""
 
-FENTRO_CONTROLLERS = env.str("FENTRO_CONTROLLERS", "")
-"""Address of a gateway of economizer controllers (docs/controller.md); empty when there is none."""
+FENTRO_METRICS_TOKEN = env.str("FENTRO_METRICS_TOKEN", "")
+"""With it numbers to watch are shown at /api/v1/metrics (docs/operating.md); empty: to nobody."""
 
-LOGGING = {
+FENTRO_OPEN_SCHEMA = env.bool("FENTRO_OPEN_SCHEMA", False)
+"""The API's description may be seen without signing in."""
+
+LOGGING: dict[str, Any] = {
     "version": 1,
     "disable_existing_loggers": False,
-    "handlers": {"console": {"class": "logging.StreamHandler"}},
+    "filters": {"request_id": {"()": "fentro_server.operation.logs.WithRequestId"}},
+    "formatters": {
+        "json": {
+            "()": "pythonjsonlogger.json.JsonFormatter",
+            "format": "%(asctime)s %(levelname)s %(name)s %(request_id)s %(message)s",
+            "rename_fields": {"asctime": "at", "levelname": "level", "name": "by", "message": "said"},
+        }
+    },
+    "handlers": {"console": {"class": "logging.StreamHandler", "filters": ["request_id"], "formatter": "json"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
+    "loggers": {"django.request": {"level": "ERROR"}},
 }
 
 
 def database(url: str) -> dict[str, object]:
     """A PostgreSQL database by URL, with a pool of connections: under ASGI each request runs in a thread of its own."""
     found: dict[str, object] = env.db_url_config(url)
-    found["CONN_HEALTH_CHECKS"] = False
+    found["CONN_HEALTH_CHECKS"] = True
     found["OPTIONS"] = {**found.get("OPTIONS", {}), "pool": {"min_size": 1, "max_size": 10, "timeout": 10}}  # type: ignore[dict-item]
     return found

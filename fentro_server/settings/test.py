@@ -11,3 +11,4 @@ DATABASES = {"default": env.db_url_config(env.str("FENTRO_DATABASE_URL", "postgr
 PASSWORD_HASHERS = ["django.contrib.auth.hashers.MD5PasswordHasher"]
 INSTALLED_APPS = [*INSTALLED_APPS]
 AXES_ENABLED = True
+FENTRO_GATEWAY_HOSTS = ["127.0.0.0/8"]

@@ -1,0 +1,1 @@
+"""What an operator watches: logs, numbers, whether it answers."""
