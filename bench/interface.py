@@ -65,13 +65,13 @@ def rows() -> Iterator[Row]:
         yield Row(f"{what}, script and style", weight / FIRST_LOAD_BYTES, 1.0, f"{weight / 1000:.0f} kB of 300 kB, gzip")
     with Cluster(f"bench-{os.getpid()}", throwaway=True) as cluster:
         environment = serving.demo_environment(cluster)
-        serving.manage(environment, "migrate", "-v", "0")
-        serving.manage(environment, "load_demo")
+        serving.bring_up_to_date(cluster, environment)
         port = serving.free_port()
         gateway = serving.free_port()
         units = serving.free_port()
-        environment["FENTRO_PROBES"] = f"http://127.0.0.1:{gateway}"
-        environment["FENTRO_CONTROLLERS"] = f"http://127.0.0.1:{units}"
+        environment["FENTRO_DEMO_PROBES"] = f"http://127.0.0.1:{gateway}"
+        environment["FENTRO_DEMO_CONTROLLERS"] = f"http://127.0.0.1:{units}"
+        serving.manage(environment, "load_demo")
         controllers = serving.start_controllers(units, DATA / "bench-controllers.log")
         probes = serving.start_probes(gateway, DATA / "bench-probes.log")
         server = serving.start_server(environment, port, DATA / "bench-server.log")
