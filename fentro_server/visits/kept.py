@@ -59,8 +59,9 @@ class Logbook:
 
     @property
     def unreadable(self) -> list[KeptEntry]:
-        """Entries that this core can't read."""
-        return [each for each in self.kept if each.trouble is not None]
+        """Entries that this core can't read, less those that were taken back."""
+        gone = {each.entry.replaces for each in self.kept}
+        return [each for each in self.kept if each.trouble is not None and each.id not in gone]
 
     def after(self, number: int) -> list[bytes]:
         """The JSON of every entry after that number, for a page."""

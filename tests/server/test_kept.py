@@ -228,6 +228,7 @@ def test_an_entry_of_an_older_core_is_shown_and_can_be_taken_back(ours: House) -
     assert answer(ours, reading(24.0))["accepted"]
     back = new_entry("withdrawal", {}, replaces=str(old.pk), reason="old") | {"body": {}}
     assert answer(ours, back)["accepted"] == [back["id"]]
+    assert page(ours)["left_out"] == []
     assert page(ours)["work_up"]["phases"][0]["stations"][0]["readings"]
 
 
