@@ -27,6 +27,8 @@ BUDGET_MS = 40.0
 VISIT = 300
 """Entries that each visit has before it is timed."""
 LONG_VISIT = 5_000
+KEPT_ALIVE_S = 4.0
+"""A connection that was idle for longer is opened anew, as browsers do."""
 
 
 class Technician(threading.Thread):
@@ -39,6 +41,7 @@ class Technician(threading.Thread):
         self.draw = random.Random(seed)
         self.seconds: list[float] = []
         self.empty: list[float] = []
+        self.used = 0.0
         self.visit = ""
         self.known = 0
 
@@ -46,8 +49,12 @@ class Technician(threading.Thread):
         """One request."""
         headers = {"Cookie": "; ".join(f"{name}={value}" for name, value in self.cookies.items())}
         headers |= {"Content-Type": "application/json", "X-CSRFToken": self.cookies.get("csrftoken", "")}
-        self.connection.request(method, path, None if body is None else json.dumps(body), headers)
+        sent = None if body is None else json.dumps(body)
+        if time.monotonic() - self.used > KEPT_ALIVE_S:
+            self.connection.close()
+        self.connection.request(method, path, sent, headers)
         answer = self.connection.getresponse()
+        self.used = time.monotonic()
         said = answer.read()
         for name, value in answer.getheaders():
             if name.lower() == "set-cookie":
@@ -205,9 +212,9 @@ MANY_VISITS = """
 insert into visits_visit (id, company_id, system_id, technician_id, purpose, opened_at, closed_at, entries_number, chain, line,
   line_number, line_stands_on)
 select gen_random_uuid(), one.company_id, systems.id, one.technician_id, 'Yearly', now() - n * interval '4 minutes',
-  case when n % 50 = 0 then null else now() - n * interval '3 minutes' end, 0, '', one.line, 0, one.line_stands_on
+  case when n %% 50 = 0 then null else now() - n * interval '3 minutes' end, 0, '', one.line, 0, one.line_stands_on
 from (select * from visits_visit where line is not null limit 1) as one, generate_series(1, %(visits)s) as n,
-  lateral (select id from places_system where name = 'Unit ' || (1 + n % 20000)) as systems
+  lateral (select id from places_system where name = 'Unit ' || (1 + n %% 20000)) as systems
 """
 
 

@@ -46,3 +46,5 @@ application = Bounded(OneThreadHandler())
 # What was made at start lives as long as the process: without this, the collector walks it all again every few requests.
 gc.collect()
 gc.freeze()
+# Requests make much that lives shortly and is freed by itself; walking what is kept of visits at each turn would hold up every tenth.
+gc.set_threshold(50_000, 20, 50)

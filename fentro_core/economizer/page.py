@@ -75,7 +75,7 @@ def economizer_page(snapshot: Snapshot) -> EconomizerPage:
     if nameplate is None:
         raise Refused("This system has no economizer on its plate.")
     visit = VisitContext(snapshot)
-    entries = visit.entries
+    entries = visit.others
     zone = snapshot.site.climate_zone
     revisions = _revisions(entries)
     said_settings = [entry for entry in entries if isinstance(entry.body, PlanSetting)]
@@ -146,7 +146,7 @@ def planned_tests(visit: VisitContext) -> tuple[str, ...]:
     nameplate = economizer_of(visit.snapshot)
     if nameplate is None:
         return ()
-    planned = _planned(nameplate, visit.snapshot.site.climate_zone, visit.pressure_pa, visit.entries)[1]
+    planned = _planned(nameplate, visit.snapshot.site.climate_zone, visit.pressure_pa, visit.others)[1]
     day = Day(pressure_pa=visit.pressure_pa)
     return tuple(step.key for step in _plan(planned, day, Wanted(), _fights(planned))[0])
 
@@ -324,7 +324,7 @@ def _day(visit: VisitContext) -> tuple[Day, bool]:
     """Outdoor and return air by the visit's latest readings; a mild day until they are read."""
     day, known = Day(pressure_pa=visit.pressure_pa), False
     for phase in PHASES:
-        entries = [entry for entry in visit.entries if entry.phase == phase]
+        entries = visit.readings(phase)
         readings = Readings(
             phase, entries, visit.snapshot.instruments, visit.path.stations, visit.runs, visit.matches, visit.pressure_pa
         )

@@ -20,14 +20,14 @@ def applies(nameplate: Nameplate) -> bool:
 
 def work(context: PartContext[RooftopNameplate]) -> PartResult:
     """One line for the tests of a phase, one for every alarm."""
-    return PartResult(details=tuple(verdicts(context.visit.entries, context.phase)), speaks=True)
+    return PartResult(details=tuple(verdicts(context.visit.others, context.phase)), speaks=True)
 
 
 def course(visit: VisitContext) -> Course:
     """Once functional testing has begun, the whole plan is to be seen."""
     if not visit.entries_of(TestSeen):
         return Course("prove")
-    return Course("prove", tuple(left_to_prove(visit.entries, planned_tests(visit))), begun=True)
+    return Course("prove", tuple(left_to_prove(visit.others, planned_tests(visit))), begun=True)
 
 
 PART = Part(

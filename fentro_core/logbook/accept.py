@@ -6,6 +6,7 @@ from collections.abc import Iterable, Mapping, Set
 from dataclasses import dataclass
 
 from fentro_core.base.refusal import Refused
+from fentro_core.logbook.book import others_of
 from fentro_core.logbook.entries import Closing, NotedBranch, Reading, Reopening
 from fentro_core.logbook.entry import Entry, kind_of_entry, standing
 from fentro_core.logbook.temporary import HandedOn, check_change
@@ -74,12 +75,13 @@ def accept(entry: Entry, logbook: Mapping[str, Entry], context: LogbookContext) 
         if entry.id in context.taken:
             raise Refused(TAKEN, "id")
         kind = kind_of_entry(entry.kind)
-        if not kind.when_closed and closed(logbook.values()):
+        others = others_of(logbook)
+        if not kind.when_closed and closed(others):
             raise Refused(CLOSED)
-        check_place(entry, _path(context, logbook), context.instruments)
+        check_place(entry, _path(context, others), context.instruments)
         check_replacement(entry, logbook)
         if kind.ledger or isinstance(entry.body, Closing):
-            ledger_kinds = [each for each in logbook.values() if kind_of_entry(each.kind).ledger]
+            ledger_kinds = [each for each in others if kind_of_entry(each.kind).ledger or each.replaces]
             check_change(entry, standing(ledger_kinds))
         if isinstance(entry.body, HandedOn):
             _check_receiver(entry.body, context.colleagues)
@@ -117,9 +119,9 @@ def branches_noted(entries: Iterable[Entry]) -> tuple[Branch, ...]:
     )
 
 
-def _path(context: LogbookContext, logbook: Mapping[str, Entry]) -> AirPath:
+def _path(context: LogbookContext, entries: Iterable[Entry]) -> AirPath:
     """The system's air path with every branch noted on the visit, taken back or not."""
-    return air_path(context.system_kind, context.nameplate, branches_noted(logbook.values()))
+    return air_path(context.system_kind, context.nameplate, branches_noted(entries))
 
 
 def check_place(entry: Entry, path: AirPath, instruments: Set[str]) -> None:

@@ -43,7 +43,7 @@ class PhaseContext:
         self.pressure_pa = visit.pressure_pa
         self.nameplate: Nameplate = visit.snapshot.system.nameplate
         self.kind: str = visit.snapshot.system.kind
-        entries = [entry for entry in visit.entries if entry.phase == phase]
+        entries = visit.readings(phase)
         self.readings = Readings(
             phase, entries, visit.snapshot.instruments, self.path.stations, visit.runs, visit.matches, self.pressure_pa
         )

@@ -6,7 +6,7 @@ from typing import TypeVar
 
 from fentro_core.diagnosis.entries import Observation, Rejection
 from fentro_core.logbook.accept import branches_noted
-from fentro_core.logbook.entries import Assignment, Placement
+from fentro_core.logbook.entries import Assignment, Placement, Reading
 from fentro_core.logbook.entry import Entry, kind_of_entry, standing
 from fentro_core.logbook.snapshot import Snapshot
 from fentro_core.phase.matches import Matches
@@ -18,25 +18,31 @@ Body = TypeVar("Body")
 
 
 class VisitContext:
-    """The standing entries of a snapshot, sorted out once."""
+    """The standing entries of a snapshot, sorted out once. `others`: those that are no readings."""
 
     def __init__(self, snapshot: Snapshot) -> None:
         self.snapshot = snapshot
-        self.entries: list[Entry] = standing(snapshot.entries)
+        self.others: list[Entry] = []
+        self._readings: dict[str, dict[tuple[str, str, int], Entry]] = {}
         self._saying: dict[type, list[Entry]] = {}
-        for entry in self.entries:
-            self._saying.setdefault(type(entry.body), []).append(entry)
+        for entry in standing(snapshot.entries):
+            body = entry.body
+            if isinstance(body, Reading):
+                self._readings.setdefault(entry.phase, {})[body.station, body.quantity, body.point] = entry
+            else:
+                self.others.append(entry)
+                self._saying.setdefault(type(body), []).append(entry)
         self.pressure_pa = snapshot.site.pressure_pa()
         system = snapshot.system
-        self.path = air_path(system.kind, system.nameplate, branches_noted(self.entries))
-        self.runs = RunTimes.of(self.entries)
-        self.matches = Matches(self.entries, snapshot.instruments)
+        self.path = air_path(system.kind, system.nameplate, branches_noted(self.others))
+        self.runs = RunTimes.of(self.others)
+        self.matches = Matches(self.others, snapshot.instruments)
         self.rejected: dict[str, tuple[str, str]] = {}
         placed: dict[str, Placed] = {}
         assigned: dict[str, Assigned] = {}
         seen: dict[tuple[str, str], Seen] = {}
         used: set[str] = set()
-        for entry in self.entries:
+        for entry in self.others:
             match entry.body:
                 case Rejection(cause, why):
                     self.rejected[cause] = (why, entry.id)
@@ -55,8 +61,12 @@ class VisitContext:
         self._seen = seen
         self.used = used | {place.station for place in self.placed} | {hung.station for hung in self.assigned}
 
+    def readings(self, phase: str) -> list[Entry]:
+        """The latest standing reading of each quantity at each point of a phase: those before it are read over."""
+        return list(self._readings.get(phase, {}).values())
+
     def entries_of(self, body: type[Body], phase: str = "") -> list[tuple[Entry, Body]]:
-        """Standing entries that say this, in their order; of one phase where it is named."""
+        """Standing entries that say this (no readings), in their order; of one phase where it is named."""
         saying = self._saying.get(body, ())
         return [(entry, entry.body) for entry in saying if phase in ("", entry.phase)]
 

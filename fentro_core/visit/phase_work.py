@@ -10,7 +10,6 @@ from fentro_core.base.quantity import Quantity, quantity
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.diagnosis.findings import findings
-from fentro_core.logbook.entries import Reading
 from fentro_core.parts import IN_ORDER, Pages, parts_of
 from fentro_core.phase.context import PartContext, PhaseContext
 from fentro_core.phase.declaration import Part, PartResult
@@ -115,12 +114,12 @@ def phase_work(visit: VisitContext, phase: str) -> PhaseWork:
 
 
 class _Ground:
-    """All that a phase stands on: everything of the visit but the readings of the other phase. Compared by what it says."""
+    """All that a phase stands on: its own latest readings, and all entries that are no readings. Compared by what it says."""
 
     def __init__(self, visit: VisitContext, phase: str) -> None:
         self.visit, self.phase = visit, phase
         snapshot = visit.snapshot
-        entries = [entry for entry in visit.entries if entry.phase == phase or not isinstance(entry.body, Reading)]
+        entries = [*visit.readings(phase), *visit.others]
         self.ids = (phase, *(entry.id for entry in entries))
         self.says = (phase, entries, snapshot.instruments, snapshot.system, snapshot.site)
 

@@ -22,7 +22,7 @@ def route(
     closed: bool,
 ) -> tuple[tuple[RouteStep, ...], str]:
     """Steps in order, and the id of the next sensible one."""
-    entries = visit.entries
+    entries = visit.others
     kind = visit.snapshot.system.kind
     ticked = {entry.body.item: entry for entry in entries if isinstance(entry.body, Check)}
     changed = any(isinstance(entry.body, Setting) for entry in entries)
@@ -80,7 +80,7 @@ def _left(
         case "set_up" if changed:
             return []
         case "restore":
-            return [*(f"Undo: {each.what}" for each in ledger(visit.entries) if not each.handed_to), *left]
+            return [*(f"Undo: {each.what}" for each in ledger(visit.others) if not each.handed_to), *left]
         case "prove":
             return [f"{what}, as left" for what in _unread(visit, phases.get("as_left"))] if changed else []
         case "hand_over":

@@ -5,7 +5,7 @@ from __future__ import annotations
 from fentro_core.base.quantity import Quantity
 from fentro_core.base.sentence import Sentence
 from fentro_core.logbook.accept import closed
-from fentro_core.logbook.entries import Note, Reading, Setting
+from fentro_core.logbook.entries import Note, Setting
 from fentro_core.logbook.snapshot import Snapshot
 from fentro_core.logbook.temporary import ledger
 from fentro_core.parts import parts_of
@@ -27,10 +27,10 @@ def work_up(snapshot: Snapshot) -> WorkUp:
     """
     visit = VisitContext(snapshot)
     found = phase_work(visit, "as_found")
-    left = phase_work(visit, "as_left") if visit.entries_of(Reading, "as_left") else None
+    left = phase_work(visit, "as_left") if visit.readings("as_left") else None
     phases = {work.phase: work.result for work in (found, left) if work}
     running_since = visit.runs.since.isoformat() if visit.runs.since else None
-    is_closed = closed(visit.entries)
+    is_closed = closed(visit.others)
     steps, following = route(visit, phases, running_since, is_closed)
     site, system = snapshot.site, snapshot.system
     by_barometer = Sentence.of("By the site's barometer.")
@@ -55,7 +55,7 @@ def work_up(snapshot: Snapshot) -> WorkUp:
         diagnosed=KINDS[system.kind].diagnosed,
         next_station=next_station(visit, phases["as_found"]),
         between=_between(visit),
-        temporary=ledger(visit.entries),
+        temporary=ledger(visit.others),
     )
 
 

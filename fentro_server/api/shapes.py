@@ -111,11 +111,12 @@ class InstrumentLine(BaseModel):
 
 
 class EntryHead(BaseModel):
-    """What every entry of a logbook has besides its kind and body."""
+    """What every entry of a logbook has besides its kind and body. `at` by the device's clock, `received_at` by the server's."""
 
     id: UUID
     phase: Phase
     at: datetime
+    received_at: datetime
     by: str
     replaces: UUID | None
     reason: str

@@ -29,6 +29,7 @@ READING_HEADINGS = (
     "state",
     "entry",
     "replaces",
+    "received",
 )
 SAMPLE_HEADINGS = ("time", "station", "point", "quantity", "value_si", "unit_si", "instrument", "origin")
 
@@ -76,6 +77,7 @@ def readings(visit: Visit) -> Iterator[str]:
                 state,
                 str(row.pk),
                 str(row.replaces_id or ""),
+                row.received_at.isoformat(),
             )
 
     return _written(READING_HEADINGS, rows())

@@ -9,7 +9,7 @@ from __future__ import annotations
 import json
 import threading
 from collections import OrderedDict
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import Any
 from uuid import UUID
@@ -17,6 +17,7 @@ from uuid import UUID
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.typed_json import Json
+from fentro_core.logbook.book import Book
 from fentro_core.logbook.entries import Note
 from fentro_core.logbook.entry import Entry as CoreEntry
 from fentro_core.logbook.entry import kind_of_entry, read_entry
@@ -44,7 +45,7 @@ class Logbook:
     """A visit's entries in order, up to a number; `instruments`: ids of those that they name."""
 
     kept: tuple[KeptEntry, ...] = ()
-    by_id: Mapping[str, CoreEntry] = field(default_factory=dict)
+    by_id: Book = field(default_factory=Book)
     instruments: frozenset[str] = frozenset()
 
     @property
@@ -65,14 +66,15 @@ class Logbook:
 
     def after(self, number: int) -> list[bytes]:
         """The JSON of every entry after that number, for a page."""
-        return [each.shown for each in self.kept if each.number > number]
+        first = number if number < len(self.kept) and (not number or self.kept[number - 1].number == number) else 0
+        return [each.shown for each in self.kept[first:] if each.number > number]
 
     def with_more(self, more: Iterable[KeptEntry]) -> Logbook:
         """This logbook and what came since."""
         fresh = [each for each in more if each.number > self.number]
         if not fresh:
             return self
-        by_id = {**self.by_id, **{each.id: each.entry for each in fresh}}
+        by_id = self.by_id.grown(each.entry for each in fresh)
         return Logbook((*self.kept, *fresh), by_id, self.instruments.union(*(each.instruments for each in fresh)))
 
 
@@ -94,10 +96,10 @@ def read_row(row: Entry) -> KeptEntry:
     """An entry from the database. An older one that this core refuses stays, with the reason."""
     given = entry_json(row)
     try:
-        return kept_entry(row.number, read_entry(given), shown(given))
+        return kept_entry(row.number, read_entry(given), shown(row))
     except Refused as refused:
         note = CoreEntry(given["id"], "note", given["at"], Note("It can't be read."), row.phase, given["replaces"])
-        return KeptEntry(row.number, given["id"], note, shown(given), trouble=refused.sentence)
+        return KeptEntry(row.number, given["id"], note, shown(row), trouble=refused.sentence)
 
 
 def kept_entry(number: int, entry: CoreEntry, shown: bytes) -> KeptEntry:
@@ -106,9 +108,10 @@ def kept_entry(number: int, entry: CoreEntry, shown: bytes) -> KeptEntry:
     return KeptEntry(number, entry.id, entry, shown, frozenset(named))
 
 
-def shown(entry: Json) -> bytes:
-    """An entry as pages are answered with it, written once."""
-    return json.dumps(_light(entry), ensure_ascii=False, separators=(",", ":")).encode()
+def shown(row: Entry) -> bytes:
+    """An entry as pages are answered with it, with the moment at which it came in; written once."""
+    whole = {**_light(entry_json(row)), "received_at": row.received_at.isoformat()}
+    return json.dumps(whole, ensure_ascii=False, separators=(",", ":")).encode()
 
 
 def _light(entry: Json) -> Json:

@@ -103,9 +103,7 @@ def _append(visit_id: UUID, person: Person, batch: list[Any], may: Callable[[Vis
         for _, row in fresh:
             visit.chain = row.chain = link(visit.chain or str(visit.pk), row)
         Entry.objects.bulk_create(row for _, row in fresh)
-        done.logbook = logbook.with_more(
-            kept.kept_entry(row.number, entry, kept.shown(kept.entry_json(row))) for entry, row in fresh
-        )
+        done.logbook = logbook.with_more(kept.kept_entry(row.number, entry, kept.shown(row)) for entry, row in fresh)
         done.worked = put_line(visit, done.logbook, instruments)
         for entry, _ in fresh:
             _follow(visit, entry)
@@ -128,7 +126,7 @@ def _decide(
     done: Appended, person: Person, batch: list[Any], logbook: Logbook, instruments: set[str]
 ) -> list[tuple[CoreEntry, Entry]]:
     """What the core takes of the batch, each with its row; what it refuses is noted."""
-    present = dict(logbook.by_id)
+    present = logbook.by_id.grown()
     context = _context(done.visit, instruments, _taken(batch, logbook))
     number = logbook.number
     fresh = []
@@ -146,7 +144,7 @@ def _decide(
             number += 1
             row = _row(done.visit, person, entry, number)
             entry = replace(entry, at=row.at.isoformat())
-            present[entry.id] = entry
+            present.add(entry)
             fresh.append((entry, row))
         done.accepted.append(entry.id)
     return fresh

@@ -25,6 +25,8 @@ interface Known {
   id: string;
   at: string;
   phase: Phase;
+  /** The server's time; nothing while it waits on the device. */
+  received_at?: string;
   by: string;
   replaces: string | null;
   reason: string;

@@ -9,4 +9,12 @@ export function when(moment: string, now = Date.now()): string {
   return day.format(at);
 }
 
+const APART_MS = 5 * 60_000;
+
+/** When an entry came in, where that is another time than the device's: it was away, or its clock is wrong. */
+export function cameIn({ at, received_at }: { at: string; received_at?: string }): string {
+  if (!received_at || Math.abs(Date.parse(received_at) - Date.parse(at)) < APART_MS) return "";
+  return `, came in ${when(received_at)}`;
+}
+
 export const clockTime = (moment: string): string => clock.format(new Date(moment));

@@ -3,7 +3,7 @@ import { useForm } from "react-hook-form";
 import { useVisit } from "../../logbook/context";
 import { standingOf } from "../../logbook/logbook";
 import { FormText } from "../../shell/fields";
-import { clockTime } from "../../shell/when";
+import { cameIn, clockTime } from "../../shell/when";
 
 /** Notes of this step; `n` jumps here. What is typed stays until it is kept. */
 export function Notes({ step }: { step: string }) {
@@ -26,7 +26,7 @@ export function Notes({ step }: { step: string }) {
       <ul className="space-y-1">
         {notes.map((note) => (
           <li key={note.id} className="border-base-300 border-l-4 pl-3">
-            {note.body.text} <span className="text-sm quiet">{clockTime(note.at)}</span>
+            {note.body.text} <span className="text-sm quiet">{clockTime(note.at)}{cameIn(note)}</span>
           </li>
         ))}
       </ul>
