@@ -2,15 +2,19 @@
 
 from __future__ import annotations
 
+import asyncio
 import http.client
 import json
 import os
 import random
+import re
 import threading
 import time
 import uuid
 from collections.abc import Iterator
+from multiprocessing import Pipe, Process
 from pathlib import Path
+from typing import Any
 
 import psycopg
 
@@ -46,7 +50,11 @@ class Technician(threading.Thread):
         self.known = 0
 
     def ask(self, method: str, path: str, body: object = None) -> dict:
-        """One request."""
+        """One request, its answer read."""
+        return json.loads(self.answer(method, path, body))
+
+    def answer(self, method: str, path: str, body: object = None) -> bytes:
+        """One request, its answer as it came: reading it takes this process's time, not the server's."""
         headers = {"Cookie": "; ".join(f"{name}={value}" for name, value in self.cookies.items())}
         headers |= {"Content-Type": "application/json", "X-CSRFToken": self.cookies.get("csrftoken", "")}
         sent = None if body is None else json.dumps(body)
@@ -62,7 +70,7 @@ class Technician(threading.Thread):
                 self.cookies[key] = rest.split(";")[0]
         if answer.status != 200:
             raise RuntimeError(f"{path}: {answer.status} {said[:200]!r}")
-        return json.loads(said)
+        return said
 
     def begin(self, entries: int = VISIT) -> Technician:
         """Sign in, start a visit, and have so many entries in it."""
@@ -93,11 +101,12 @@ class Technician(threading.Thread):
     def send(self, entries: list[dict]) -> float:
         """Seconds until the whole answer is read, as a device asks for it: what came since."""
         begun = time.perf_counter()
-        answer = self.ask("POST", f"/api/v1/visits/{self.visit}/entries", {"entries": entries, "after": self.known})
+        said = self.answer("POST", f"/api/v1/visits/{self.visit}/entries", {"entries": entries, "after": self.known})
         took = time.perf_counter() - begun
-        if answer["refused"]:
-            raise RuntimeError(str(answer["refused"][0]))
-        self.known = answer["visit"]["number"]
+        number = re.search(rb'"number":(\d+)', said)
+        if b'"refused":[]' not in said or number is None:
+            raise RuntimeError(said[:300].decode())
+        self.known = int(number[1])
         return took
 
     def run(self) -> None:
@@ -110,7 +119,7 @@ class Technician(threading.Thread):
     def timed(self, method: str, path: str, body: object = None) -> float:
         """Seconds until the whole answer is read."""
         begun = time.perf_counter()
-        self.ask(method, path, body)
+        self.answer(method, path, body)
         return time.perf_counter() - begun
 
 
@@ -251,41 +260,51 @@ def many_visits_row(port: int, cluster: Cluster) -> Iterator[Row]:
 
 
 STREAMS = 200
+OPENING_S = 4.0
+"""Until all of them are open; pictures count from then on."""
 WATCHED_S = 12.0
 
 
+async def _watched(port: int, asked: list[tuple[str, str]]) -> list[int]:
+    """Pictures that came to each stream."""
+
+    async def one(visit: str, cookie: str) -> int:
+        reader, writer = await asyncio.open_connection("127.0.0.1", port)
+        writer.write(f"GET /api/v1/visits/{visit}/live HTTP/1.1\r\nHost: 127.0.0.1\r\nCookie: {cookie}\r\n\r\n".encode())
+        count, rest, begun = 0, b"", time.monotonic()
+        while (now := time.monotonic()) < begun + OPENING_S + WATCHED_S:
+            rest = rest[-14:] + await reader.read(65_536)
+            count += rest.count(b"event: picture\n") if now > begun + OPENING_S else 0
+        writer.close()
+        return count
+
+    return list(await asyncio.gather(*(one(visit, cookie) for visit, cookie in asked)))
+
+
+def _watch(port: int, asked: list[tuple[str, str]], told: Any) -> None:
+    told.send(asyncio.run(_watched(port, asked)))
+
+
 def stream_rows(port: int, people: list[Technician]) -> Iterator[Row]:
-    """Two hundred live streams on two workers: pictures a second each, while twenty people enter."""
-    counts = [0] * STREAMS
-
-    def watch(number: int) -> None:
-        person = people[number % len(people)]
-        connection = http.client.HTTPConnection("127.0.0.1", port, timeout=20)
-        headers = {"Cookie": "; ".join(f"{name}={value}" for name, value in person.cookies.items())}
-        connection.request("GET", f"/api/v1/visits/{person.visit}/live", None, headers)
-        answer = connection.getresponse()
-        until = time.monotonic() + WATCHED_S
-        while time.monotonic() < until and (line := answer.readline()):
-            counts[number] += line.startswith(b"event: picture")
-        connection.close()
-
-    watchers = [threading.Thread(target=watch, args=(number,)) for number in range(STREAMS)]
-    for each in watchers:
-        each.start()
-    time.sleep(3.0)
-    seconds = [person.send([person.reading(number)]) for number in range(4) for person in people]
-    for each in watchers:
-        each.join()
+    """Two hundred live streams on two workers, read by another process: pictures a second each, while twenty people enter."""
+    cookies = {person: "; ".join(f"{name}={value}" for name, value in person.cookies.items()) for person in people}
+    asked = [(people[number % len(people)].visit, cookies[people[number % len(people)]]) for number in range(STREAMS)]
+    here, there = Pipe()
+    watching = Process(target=_watch, args=(port, asked, there))
+    watching.start()
+    time.sleep(OPENING_S)
+    seconds = []
+    for number in range(4):
+        for person in people:
+            time.sleep(0.08)
+            seconds.append(person.send([person.reading(number)]))
+    counts = here.recv()
+    watching.join()
     slowest, p95 = min(counts) / WATCHED_S, share(seconds, 0.95)
-    yield Row(
-        "pictures a second asked for / given to the slowest of 200 streams",
-        2.0 / max(slowest, 0.01),
-        1.0,
-        f"{slowest:.1f} a second",
-    )
-    yield Row(
-        "entry to new work-up beside 200 streams, 95th percentile", p95 / BUDGET_MS, 1.0, f"{p95:.0f} ms of {BUDGET_MS:.0f} ms"
-    )
+    said = f"{slowest:.1f} a second"
+    yield Row("pictures a second asked for / given to the slowest of 200 streams", 2.0 / max(slowest, 0.01), 1.0, said)
+    said = f"{p95:.0f} ms of {BUDGET_MS:.0f} ms"
+    yield Row("entry to new work-up beside 200 streams, 95th percentile", p95 / BUDGET_MS, 1.0, said)
 
 
 def rows() -> Iterator[Row]:

@@ -1,42 +1,95 @@
 """The ASGI application.
 
 Views and middleware here are synchronous (they talk to the database), while answers may be streams. Django's own handler
-would run the middleware on the event loop and hop to a thread and back for each; this one runs the whole of a request in
-one thread, and streams from the event loop. Measured by ``bin/bench server``.
+hops to a thread and back several times for each request, and makes a thread for each; this one runs the whole of a request, with
+its signals, in one thread of a few that stay, and streams from the event loop. Measured by ``bin/bench server``.
 """
 
 from __future__ import annotations
 
+import asyncio
+import contextlib
+import contextvars
 import gc
 import os
+import sys
+from concurrent.futures import ThreadPoolExecutor
+from typing import Any
 
 import django
 from asgiref.sync import sync_to_async
-from django.core.handlers.asgi import ASGIHandler, ASGIRequest
+from django.core import signals
+from django.core.exceptions import RequestAborted
+from django.core.handlers.asgi import ASGIHandler, ASGIRequest, get_script_prefix
 from django.db import connections
 from django.http.response import HttpResponseBase
+from django.urls import set_script_prefix
 
 from fentro_server.bounds import Bounded
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "fentro_server.settings.production")
 
 
+THREADS = 8
+"""Requests worked on at the same time by one process; each has a database connection while it is."""
+
+
 class OneThreadHandler(ASGIHandler):
     """Django's ASGI handler with its middleware loaded for one thread."""
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._threads = ThreadPoolExecutor(THREADS, thread_name_prefix="request")
 
     def load_middleware(self, is_async: bool = False) -> None:
         """Always for synchronous use."""
         super().load_middleware(is_async=False)
 
-    async def get_response_async(self, request: ASGIRequest) -> HttpResponseBase:
-        """The whole request in the request's own thread."""
-        return await sync_to_async(self._answered, thread_sensitive=True)(request)
+    async def handle(self, scope: Any, receive: Any, send: Any) -> None:
+        """Read the request, answer it in a thread, send the answer; stop when the other side hangs up."""
+        try:
+            body = await self.read_body(receive)
+        except RequestAborted:
+            return
+        try:
+            request, refused = self.create_request(scope, body)
+            if request is None:
+                await self.send_response(refused, send)
+                return
+            answering = asyncio.create_task(self._answer(request, scope, send))
+            gone = asyncio.create_task(self._hung_up(receive))
+            await asyncio.wait([answering, gone], return_when=asyncio.FIRST_COMPLETED)
+            for task in (gone, answering):
+                if not task.done():
+                    task.cancel()
+            with contextlib.suppress(asyncio.CancelledError):
+                await answering
+        finally:
+            body.close()
 
-    def _answered(self, request: ASGIRequest) -> HttpResponseBase:
-        """A stream gives its database connection back before it begins: it may go on for hours."""
+    async def _hung_up(self, receive: Any) -> None:
+        while (await receive())["type"] != "http.disconnect":
+            pass
+
+    async def _answer(self, request: ASGIRequest, scope: Any, send: Any) -> None:
+        call = contextvars.copy_context().run
+        response = await asyncio.get_running_loop().run_in_executor(self._threads, call, self._answered, request, scope)
+        try:
+            await self.send_response(response, send)
+        finally:
+            if response.streaming:
+                await asyncio.shield(sync_to_async(response.close, thread_sensitive=True)())
+
+    def _answered(self, request: ASGIRequest, scope: Any) -> HttpResponseBase:
+        """In the thread: the answer, whole unless it is a stream. The database connection is given back before it is sent."""
+        set_script_prefix(get_script_prefix(scope))
+        signals.request_started.send(sender=type(self), scope=scope)
         response = self.get_response(request)
+        response._handler_class = type(self)
         if response.streaming:
             connections.close_all()
+        else:
+            response.close()
         return response
 
 
@@ -46,5 +99,8 @@ application = Bounded(OneThreadHandler())
 # What was made at start lives as long as the process: without this, the collector walks it all again every few requests.
 gc.collect()
 gc.freeze()
-# Requests make much that lives shortly and is freed by itself; walking what is kept of visits at each turn would hold up every tenth.
+# Requests make much that lives shortly and frees itself; walking what is kept of visits each time would hold up every tenth.
 gc.set_threshold(50_000, 20, 50)
+
+# A stream sends hundreds of times a second, and waits after each for its turn beside whoever works a visit out: shorter turns.
+sys.setswitchinterval(0.0005)

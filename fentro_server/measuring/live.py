@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import asyncio
 import contextlib
-import json
 import logging
 from collections import deque
 from collections.abc import AsyncIterator, Iterable
@@ -21,6 +20,7 @@ from weakref import WeakKeyDictionary
 
 from asgiref.sync import sync_to_async
 from django.db import DatabaseError, close_old_connections, connection
+from pydantic_core import to_json
 
 from fentro_core.base.typed_json import read
 from fentro_core.instruments.instrument import Instrument
@@ -112,7 +112,7 @@ class Picture:
         self.data = data
 
     @cached_property
-    def text(self) -> str:
+    def text(self) -> bytes:
         """As it is sent."""
         return _event("picture", self.data)
 
@@ -307,7 +307,8 @@ class Desk:
             for watch in list(self.watches.values()):
                 kept = watch.state.keep()
                 try:
-                    await _in_a_thread(_keep)(watch, kept)
+                    if kept:
+                        await _in_a_thread(_keep)(watch, kept)
                 except DatabaseError:
                     watch.state.to_keep[:0] = kept
                     log.warning("samples wait: the database is away")
@@ -375,7 +376,7 @@ def desk() -> Desk:
     return found
 
 
-async def events(visit_id: UUID, source: ProbeSource, who: Who) -> AsyncIterator[str]:
+async def events(visit_id: UUID, source: ProbeSource, who: Who) -> AsyncIterator[bytes]:
     """Server-sent events: what was kept, then the present picture again and again."""
     here = desk()
     watch, viewer = await here.join(visit_id, source, who)
@@ -387,5 +388,5 @@ async def events(visit_id: UUID, source: ProbeSource, who: Who) -> AsyncIterator
         await asyncio.shield(here.leave(watch, viewer))
 
 
-def _event(name: str, data: Any) -> str:
-    return f"event: {name}\ndata: {json.dumps(data)}\n\n"
+def _event(name: str, data: Any) -> bytes:
+    return b"event: %s\ndata: %s\n\n" % (name.encode(), to_json(data))

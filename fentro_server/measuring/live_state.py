@@ -59,6 +59,7 @@ class Stream:
     values: list[float] = field(default_factory=list)
     unsent: deque[tuple[float, float]] = field(default_factory=lambda: deque(maxlen=UNSENT))
     last_at: datetime | None = None
+    _judged: Steadiness | None = None
 
     def take(self, at: datetime, value: float) -> None:
         """A sample later than the last."""
@@ -68,6 +69,7 @@ class Stream:
         self.times.append(moment)
         self.values.append(value)
         self.unsent.append((moment, value))
+        self._judged = None
         self.last_at = at
         if moment - self.times[0] > 2 * KEPT_S:
             start = next(n for n, each in enumerate(self.times) if each > moment - KEPT_S)
@@ -79,11 +81,11 @@ class Stream:
         return f"{self.instrument.id}/{self.quantity}/{self.place.station}/{self.place.point}"
 
     def judged(self) -> Steadiness | None:
-        """Steadiness of what came in at this place."""
-        if not self.values:
-            return None
-        accuracy = self.instrument.accuracy.get(self.quantity)
-        return steadiness(self.times, self.values, self.quantity, accuracy.repeatability if accuracy else None)
+        """Steadiness of what came in at this place, judged once for each sample."""
+        if self._judged is None and self.values:
+            accuracy = self.instrument.accuracy.get(self.quantity)
+            self._judged = steadiness(self.times, self.values, self.quantity, accuracy.repeatability if accuracy else None)
+        return self._judged
 
 
 class LiveState:

@@ -22,7 +22,7 @@ from fentro_core.logbook.entries import Note
 from fentro_core.logbook.entry import Entry as CoreEntry
 from fentro_core.logbook.entry import kind_of_entry, read_entry
 from fentro_core.logbook.kinds import all_kinds
-from fentro_server.visits.models import Entry
+from fentro_server.visits.models import Entry, Visit
 
 
 @dataclass(frozen=True)
@@ -36,6 +36,7 @@ class KeptEntry:
     id: str
     entry: CoreEntry
     shown: bytes
+    chain: str = ""
     instruments: frozenset[str] = frozenset()
     trouble: Sentence | None = None
 
@@ -96,16 +97,16 @@ def read_row(row: Entry) -> KeptEntry:
     """An entry from the database. An older one that this core refuses stays, with the reason."""
     given = entry_json(row)
     try:
-        return kept_entry(row.number, read_entry(given), shown(row))
+        return kept_entry(row, read_entry(given))
     except Refused as refused:
         note = CoreEntry(given["id"], "note", given["at"], Note("It can't be read."), row.phase, given["replaces"])
-        return KeptEntry(row.number, given["id"], note, shown(row), trouble=refused.sentence)
+        return KeptEntry(row.number, given["id"], note, shown(row), row.chain, trouble=refused.sentence)
 
 
-def kept_entry(number: int, entry: CoreEntry, shown: bytes) -> KeptEntry:
+def kept_entry(row: Entry, entry: CoreEntry) -> KeptEntry:
     """An entry that was read."""
     named = kind_of_entry(entry.kind).instruments(entry.body).values()
-    return KeptEntry(number, entry.id, entry, shown, frozenset(named))
+    return KeptEntry(row.number, entry.id, entry, shown(row), row.chain, frozenset(named))
 
 
 def shown(row: Entry) -> bytes:
@@ -165,6 +166,12 @@ class Shelf:
                 _, gone = self._logbooks.popitem(last=False)
                 self._entries -= len(gone.kept)
 
+    def drop(self, visit: UUID) -> None:
+        """Keep nothing of a visit."""
+        with self._lock:
+            gone = self._logbooks.pop(visit, None)
+            self._entries -= len(gone.kept) if gone else 0
+
     def clear(self) -> None:
         """Keep nothing."""
         with self._lock:
@@ -193,3 +200,13 @@ def committed(visit: UUID, number: int | None = None, *, keep: bool = True) -> L
     if keep:
         shelf.put(visit, found)
     return found
+
+
+def as_locked(visit: Visit, *, keep: bool) -> Logbook:
+    """All entries of a visit whose row is locked: what is kept is held against it, and read anew where that differs."""
+    found = committed(visit.pk, visit.entries_number, keep=keep)
+    last = found.kept[-1].chain if found.kept else ""
+    if (found.number, last) == (visit.entries_number, visit.chain):
+        return found
+    shelf.drop(visit.pk)
+    return committed(visit.pk, keep=keep)

@@ -96,14 +96,14 @@ def _append(visit_id: UUID, person: Person, batch: list[Any], may: Callable[[Vis
         nested = bool(connection.savepoint_ids)
         visit = _locked(visit_id, person)
         may(visit)
-        logbook = kept.committed(visit.pk, visit.entries_number, keep=not nested)
+        logbook = kept.as_locked(visit, keep=not nested)
         instruments = {str(each.pk): each for each in Instrument.objects.of(person.company_id)}
         done = Appended(visit)
         fresh = _decide(done, person, batch, logbook, set(instruments))
         for _, row in fresh:
             visit.chain = row.chain = link(visit.chain or str(visit.pk), row)
         Entry.objects.bulk_create(row for _, row in fresh)
-        done.logbook = logbook.with_more(kept.kept_entry(row.number, entry, kept.shown(row)) for entry, row in fresh)
+        done.logbook = logbook.with_more(kept.kept_entry(row, entry) for entry, row in fresh)
         done.worked = put_line(visit, done.logbook, instruments)
         for entry, _ in fresh:
             _follow(visit, entry)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import uuid
+from dataclasses import replace
 from datetime import timedelta
 from typing import Any
 
@@ -107,6 +108,20 @@ def test_what_another_process_added_is_seen(ours: House) -> None:
     shelf.put(ours.visit.pk, here)
     assert [each["number"] for each in [answer(ours, reading(24.2, point=3))["visit"]]] == [3]
     assert len(page(ours)["entries"]) == 3
+
+
+@pytest.mark.django_db(transaction=True)
+def test_what_is_kept_of_another_database_is_read_anew(ours: House) -> None:
+    """A visit of the same id, restored from before: what is kept here is not its logbook."""
+    answer(ours, reading(24.0), reading(24.1, point=2))
+    before = shelf.get(ours.visit.pk)
+    other = kept.Logbook().with_more(replace(each, chain="other") for each in before.kept)
+    for stale in (other, before.with_more([replace(before.kept[-1], number=3, id=str(uuid.uuid4()))])):
+        shelf.clear()
+        shelf.put(ours.visit.pk, stale)
+        found = answer(ours, reading(24.2, point=3))
+        assert [each["number"] for each in [found["visit"]]] == [Entry.objects.filter(visit=ours.visit).count()]
+        assert len(found["visit"]["entries"]) == found["visit"]["number"]
 
 
 def test_the_shelf_lets_go_of_what_was_not_asked_for_longest() -> None:

@@ -157,7 +157,7 @@ def watched(house: House, source: Source, seconds: float) -> list[tuple[str, Any
         try:
             async with asyncio.timeout(seconds):
                 async for text in events:
-                    name, data = text.strip().split("\n")
+                    name, data = text.decode().strip().split("\n")
                     found.append((name[7:], json.loads(data[6:])))
         except TimeoutError:
             pass
@@ -195,7 +195,7 @@ async def until_it_ends(house: House, source: Source, change: Any, seconds: floa
     begun = 0.0
     async with asyncio.timeout(seconds):
         async for text in live.events(house.visit.pk, source, who(house)):
-            if text.startswith("event: picture") and not begun:
+            if text.startswith(b"event: picture") and not begun:
                 await asyncio.to_thread(apart, change)
                 begun = asyncio.get_running_loop().time()
     return asyncio.get_running_loop().time() - begun

@@ -1356,6 +1356,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -1404,6 +1409,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -1437,6 +1447,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -1517,6 +1532,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -1600,6 +1620,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -1668,6 +1693,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -1726,6 +1756,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -1893,6 +1928,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -1964,6 +2004,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -2182,6 +2227,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -2264,6 +2314,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -2382,6 +2437,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -2500,6 +2560,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -2560,6 +2625,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -2648,6 +2718,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -2754,6 +2829,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -2812,6 +2892,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -2854,6 +2939,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -2912,6 +3002,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -2967,6 +3062,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -3066,6 +3166,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -3109,6 +3214,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -3147,6 +3257,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -3237,6 +3352,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -3358,6 +3478,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -3460,6 +3585,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -3638,6 +3768,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -3747,6 +3882,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -3859,6 +3999,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */
@@ -3973,6 +4118,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
             /** By */
             by: string;
             /** Replaces */

@@ -26,7 +26,11 @@ export function Notes({ step }: { step: string }) {
       <ul className="space-y-1">
         {notes.map((note) => (
           <li key={note.id} className="border-base-300 border-l-4 pl-3">
-            {note.body.text} <span className="text-sm quiet">{clockTime(note.at)}{cameIn(note)}</span>
+            {note.body.text}{" "}
+            <span className="text-sm quiet">
+              {clockTime(note.at)}
+              {cameIn(note)}
+            </span>
           </li>
         ))}
       </ul>
