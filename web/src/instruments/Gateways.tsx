@@ -1,5 +1,6 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { Check, TriangleAlert } from "lucide-react";
+import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { api, ask, type Schemas } from "../api/client";
 import { gatewaysQuery } from "../api/queries";
@@ -12,8 +13,8 @@ const KINDS = [
   { key: "probes", name: "Live probes" },
   { key: "controllers", name: "Controllers" },
 ];
-const NEW = { kind: "probes", name: "", address: "", site: "", token: "" };
-const ALL_SITES = { key: "", name: "All sites" };
+const NEW = { kind: "probes", name: "", address: "", site: "all", token: "" };
+const ALL_SITES = { key: "all", name: "All sites" };
 
 function useChange<T>(change: (given: T) => Promise<unknown>) {
   const known = useQueryClient();
@@ -53,6 +54,7 @@ function Line({ gateway }: { gateway: Schemas["GatewayLine"] }) {
   const check = useChange(() => ask(api.POST("/api/v1/gateways/{gateway_id}/check", path)));
   const remove = useChange(() => ask(api.DELETE("/api/v1/gateways/{gateway_id}", path)));
   const trouble = check.error ?? remove.error;
+  const [sure, setSure] = useState(false);
   return (
     <li className="grid items-center gap-x-5 gap-y-1 p-4 wide:grid-cols-[16rem_1fr_auto]">
       <div>
@@ -89,9 +91,9 @@ function Line({ gateway }: { gateway: Schemas["GatewayLine"] }) {
           type="button"
           className="btn touch"
           disabled={remove.isPending}
-          onClick={() => remove.mutate(undefined)}
+          onClick={() => (sure ? remove.mutate(undefined) : setSure(true))}
         >
-          Remove
+          {sure ? "Really remove it" : "Remove"}
         </button>
       </div>
       {trouble && (
@@ -107,7 +109,7 @@ function Add({ sites }: { sites: Schemas["SiteChoice"][] }) {
   const { system } = useUnits();
   const { control, handleSubmit, reset } = useForm({ defaultValues: NEW });
   const add = useChange(async ({ site, kind, ...form }: typeof NEW) => {
-    const body = { ...form, kind: kind as "probes" | "controllers", site: site || null };
+    const body = { ...form, kind: kind as "probes" | "controllers", site: site === "all" ? null : site };
     await ask(api.POST("/api/v1/gateways", { body }));
     reset();
   });

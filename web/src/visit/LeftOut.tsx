@@ -24,7 +24,7 @@ export function LeftOut() {
       {left.map(({ entry: id, words }) => {
         const entry = stands.get(String(id));
         return (
-          <div key={String(id)} className="flex flex-wrap items-center gap-3">
+          <div key={String(id)} className="flex flex-col gap-3 wide:flex-row wide:items-center">
             <div className="min-w-0 flex-1">
               <p className="font-semibold">{entry && entryWords(entry.kind, entry.body)}</p>
               <p>{say(words, system)}</p>
