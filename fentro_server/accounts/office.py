@@ -5,8 +5,22 @@ from __future__ import annotations
 from typing import Any
 
 from django.contrib import admin
+from django.core.paginator import Paginator
 from django.db.models import Model, QuerySet
 from django.http import HttpRequest
+from django.utils.functional import cached_property
+
+PAGED = 10_000
+"""Rows of a list that are counted and paged: counting millions takes longer than anybody waits."""
+
+
+class CappedPaginator(Paginator):
+    """Pages over the first ten thousand rows; beyond them one filters, and is told so."""
+
+    @cached_property
+    def count(self) -> int:
+        """Of the rows, up to one more than are paged."""
+        return int(self.object_list[: PAGED + 1].count())
 
 
 class CompanyAdmin(admin.ModelAdmin):
@@ -52,7 +66,18 @@ class CompanyAdmin(admin.ModelAdmin):
 
 
 class ReadOnlyAdmin(CompanyAdmin):
-    """For records that nobody edits."""
+    """For records that nobody edits, and of which there are many."""
+
+    paginator = CappedPaginator
+    show_full_result_count = False
+
+    def changelist_view(self, request: HttpRequest, extra_context: Any = None) -> Any:
+        """The list; where it is longer than is paged, that is said."""
+        response = super().changelist_view(request, extra_context)
+        listed = getattr(response, "context_data", None) or {}
+        if "cl" in listed and listed["cl"].result_count > PAGED:
+            self.message_user(request, f"More than {PAGED:,}: the first of them are shown. Narrow the list by its filters.")
+        return response
 
     def has_add_permission(self, request: HttpRequest) -> bool:
         """Records are made on a visit."""

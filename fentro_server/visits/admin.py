@@ -14,7 +14,8 @@ class VisitAdmin(ReadOnlyAdmin):
 
     list_display = ("system", "opened_at", "closed_at", "technician", "purpose")
     list_select_related = ("system__site", "technician")
-    date_hierarchy = "opened_at"
+    list_filter = ("opened_at", "closed_at")
+    search_fields = ("system__name", "system__site__name", "technician__name")
 
 
 @admin.register(Entry)

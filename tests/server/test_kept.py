@@ -13,6 +13,7 @@ from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
 from fentro_core.base.refusal import Refused
+from fentro_server.accounts import office
 from fentro_server.api import work
 from fentro_server.visits import kept, lines, logbook, snapshots
 from fentro_server.visits.kept import Shelf, committed, shelf
@@ -362,3 +363,14 @@ def test_two_visits_of_one_id_one_is_told(ours: House) -> None:
     told = post(signed_in(ours.people["lead"]), "/api/v1/visits", given)
     assert told.status_code == 409
     assert "already used" in told.json()["detail"]
+
+
+def test_the_offices_lists_say_when_they_are_longer_than_they_show(ours: House, monkeypatch: pytest.MonkeyPatch) -> None:
+    client = signed_in(ours.people["lead"])
+    answer(ours, *[reading(20 + point / 10, point=point) for point in range(1, 10)])
+    path = "/admin/visits/entry/"
+    assert "Narrow the list" not in client.get(path).content.decode()
+    monkeypatch.setattr(office, "PAGED", 5)
+    said = client.get(path).content.decode()
+    assert "More than 5" in said
+    assert client.get("/admin/visits/visit/?q=Mill").status_code == 200
