@@ -6,6 +6,7 @@ import json
 import re
 import subprocess
 from pathlib import Path
+from typing import Any
 
 import pytest
 
@@ -42,17 +43,41 @@ def test_missing_packages_are_named_when_we_may_not_install_them(monkeypatch: py
         setup._debian_packages(browser=True)
 
 
-def test_no_node_is_said_plainly(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(setup.shutil, "which", lambda name: None)
-    with pytest.raises(Trouble, match=r"Node\.js 20\.19 or newer"):
-        setup._web_packages()
+@pytest.mark.parametrize(
+    ("which", "version", "enough"),
+    [
+        (lambda name: None, "", False),
+        (lambda name: f"/usr/bin/{name}", "v18.4.0\n", False),
+        (lambda name: f"/usr/bin/{name}", "v20.18.9\n", False),
+        (lambda name: "/usr/bin/node" if name == "node" else None, "v22.1.0\n", False),
+        (lambda name: f"/usr/bin/{name}", "v20.19.0\n", True),
+        (lambda name: f"/usr/bin/{name}", "v22.1.0\n", True),
+    ],
+)
+def test_the_machines_node_is_used_when_it_is_new_enough(
+    monkeypatch: pytest.MonkeyPatch, which: Any, version: str, enough: bool
+) -> None:
+    monkeypatch.setattr(setup.shutil, "which", which)
+    monkeypatch.setattr(setup.subprocess, "check_output", lambda *_, **__: version)
+    assert setup._machine_has_node() is enough
 
 
-def test_an_old_node_is_said_plainly(monkeypatch: pytest.MonkeyPatch) -> None:
-    monkeypatch.setattr(setup.shutil, "which", lambda name: f"/usr/bin/{name}")
-    monkeypatch.setattr(setup.subprocess, "check_output", lambda *_, **__: "v18.4.0\n")
-    with pytest.raises(Trouble, match=r"18\.4 is too old"):
-        setup._web_packages()
+def test_without_one_it_is_put_into_the_projects_environment(monkeypatch: pytest.MonkeyPatch, tmp_path: Path) -> None:
+    (tmp_path / "bin").mkdir()
+    ran: list[list[str]] = []
+    monkeypatch.setattr(setup, "VENV", tmp_path)
+    monkeypatch.setattr(setup, "_machine_has_node", lambda: False)
+    monkeypatch.setattr(setup, "_run", lambda command, *_, **__: ran.append(command))
+    monkeypatch.setattr(setup.subprocess, "check_output", lambda *_, **__: "/wheel\n")
+    monkeypatch.setenv("PATH", "/usr/bin")
+    setup._node()
+    setup._node()
+    assert len(ran) == 1, "once"
+    assert "requirements/node.txt" in ran[0][-1]
+    assert (tmp_path / "bin" / "npm").read_text() == (
+        '#!/bin/sh\nexec "/wheel/bin/node" "/wheel/lib/node_modules/npm/bin/npm-cli.js" "$@"\n'
+    )
+    assert setup.os.environ["PATH"].startswith(f"{tmp_path / 'bin'}:")
 
 
 def test_a_full_disk_is_said_plainly(capsys: pytest.CaptureFixture[str]) -> None:
