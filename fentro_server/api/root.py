@@ -134,8 +134,10 @@ def on_invalid(request: HttpRequest, error: ValidationError) -> HttpResponse:
 
 @api.exception_handler(HttpError)
 def on_error(request: HttpRequest, error: HttpError) -> HttpResponse:
-    """A body that is no JSON, a text that can't be kept, or a page whose token is out of date: a device renews that by itself, and
-    knows it by the answer's having no refusals."""
+    """A body that is no JSON, a text that can't be kept, or a page whose token is out of date.
+
+    A device renews a token by itself, and knows that it must by the answer's having no refusals.
+    """
     if error.status_code == 403:
         return api.create_response(request, {"detail": session.CSRF_MISSING}, status=403)
     if isinstance(error.__cause__, OddLetter):
