@@ -98,7 +98,7 @@ def _sisters(own: System) -> list[System]:
 def _system(system: System, instruments: list[Instrument], most: int) -> HistorySystem:
     rows = Visit.objects.of(system.company_id).filter(system=system).select_related("system__site", "technician")
     latest = brought_up_to_date(rows.order_by("-opened_at")[:most], instruments)
-    visits = [_phase(visit, phase) for visit in reversed(latest) for phase in visit.line.get("phases", ())]
+    visits = [_phase(visit, phase) for visit in reversed(latest) for phase in visit.line["phases"]]
     return HistorySystem(id=system.pk, name=system.name, site=system.site.name, visits=visits)
 
 

@@ -16,7 +16,6 @@ from pydantic import TypeAdapter
 from fentro_core.base.quantity import Quantity
 from fentro_core.base.refusal import Refused
 from fentro_core.logbook.accept import CLOSED
-from fentro_core.logbook.steps import STEP_NAMES
 from fentro_core.parts import followed_on
 from fentro_core.system.kinds import KIND_NAMES
 from fentro_core.system.nameplate import nameplate_words
@@ -70,8 +69,6 @@ SYSTEMS_PAGE = 200
 
 def _visit_line(visit: Visit, person: Person) -> VisitLine:
     line = visit.line
-    if "next_step" not in line:
-        line = {**NOTHING_KNOWN, **line}
     return VisitLine(
         id=visit.pk,
         system=_system_line(visit.system),
@@ -87,17 +84,6 @@ def _visit_line(visit: Visit, person: Person) -> VisitLine:
         worst=line["worst"],
         trouble=line["trouble"],
     )
-
-
-NOTHING_KNOWN: dict[str, Any] = {
-    "purpose": "",
-    "next_step": "arrive",
-    "next_step_name": STEP_NAMES["arrive"],
-    "left": [],
-    "numbers": [],
-    "worst": None,
-}
-"""Of a visit that can't be worked out at all: its trouble stands in its line."""
 
 
 def _visits(person: Person, condition: Q, before: str = "") -> VisitLines:
@@ -137,13 +123,13 @@ def _own(person: Person) -> Q:
     return Q(technician=person) if person.role == Role.TECHNICIAN else Q()
 
 
-def _systems(person: Person, words: str = "", after: str = "") -> SystemLines:
+def _systems(person: Person, words: str = "", after: UUID | None = None) -> SystemLines:
     """A page of systems by site and name; `words`: only those whose name or site has them."""
     rows = System.objects.of(person.company_id).select_related("site")
     for word in words.split():
         rows = rows.filter(Q(name__icontains=word) | Q(site__name__icontains=word))
     if after:
-        last = System.objects.of(person.company_id).select_related("site").filter(pk=_as_uuid(after)).first()
+        last = System.objects.of(person.company_id).select_related("site").filter(pk=after).first()
         if last is None:
             raise Refused("This is not where a page of this list begins.", "after")
         rows = rows.filter(
@@ -156,13 +142,6 @@ def _systems(person: Person, words: str = "", after: str = "") -> SystemLines:
     return SystemLines(
         systems=[_system_line(each) for each in shown], more=str(shown[-1].pk) if len(found) > SYSTEMS_PAGE else None
     )
-
-
-def _as_uuid(given: str) -> UUID | None:
-    try:
-        return UUID(given)
-    except ValueError:
-        return None
 
 
 @router.get("/day", response=DaySheet)
@@ -188,7 +167,7 @@ def visits(request: HttpRequest, which: Literal["open", "today"] = "open", befor
 
 
 @router.get("/systems", response={200: SystemLines, 422: Problem})
-def systems(request: HttpRequest, words: str = "", after: str = "") -> SystemLines:
+def systems(request: HttpRequest, words: str = "", after: UUID | None = None) -> SystemLines:
     """Systems by site and name, those whose name or site has the words; page by page."""
     return _systems(person_of(request), words[:100], after)
 

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import json
 import threading
+from bisect import bisect_right
 from collections import OrderedDict
 from collections.abc import Iterable
 from dataclasses import dataclass, field
@@ -67,8 +68,7 @@ class Logbook:
 
     def after(self, number: int) -> list[bytes]:
         """The JSON of every entry after that number, for a page."""
-        first = number if number < len(self.kept) and (not number or self.kept[number - 1].number == number) else 0
-        return [each.shown for each in self.kept[first:] if each.number > number]
+        return [each.shown for each in self.kept[bisect_right(self.kept, number, key=lambda each: each.number) :]]
 
     def with_more(self, more: Iterable[KeptEntry]) -> Logbook:
         """This logbook and what came since."""

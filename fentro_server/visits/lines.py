@@ -9,6 +9,7 @@ from typing import Any
 
 from fentro_core.base.typed_json import Json, write
 from fentro_core.base.version import fingerprint
+from fentro_core.logbook.steps import STEP_NAMES
 from fentro_core.phase.numbers import NUMBERS
 from fentro_core.visit.results import PhaseResult, WorkUp
 from fentro_server.instruments.models import Instrument
@@ -32,12 +33,23 @@ def put_line(visit: Visit, logbook: Logbook, instruments: Mapping[str, Instrumen
         done = worked(visit, logbook, instruments.values())
         line = _line(done.found, troubled=bool(done.left_out))
     except Unworkable as unworkable:
-        done, line = None, {"trouble": write(unworkable.sentence)}
+        done, line = None, {**NOTHING_KNOWN, "trouble": write(unworkable.sentence)}
     line["instruments"] = sorted(logbook.instruments)
     visit.line, visit.line_number = line, logbook.number
     visit.line_stands_on = stands_on(visit, logbook.instruments, instruments)
     return done
 
+
+NOTHING_KNOWN: Json = {
+    "purpose": "",
+    "next_step": "arrive",
+    "next_step_name": STEP_NAMES["arrive"],
+    "left": [],
+    "numbers": [],
+    "worst": None,
+    "phases": [],
+}
+"""Of a visit that can't be worked out at all: its trouble stands in its line."""
 
 LINE_FIELDS = ("line", "line_number", "line_stands_on")
 

@@ -6618,7 +6618,7 @@ export interface operations {
         parameters: {
             query?: {
                 words?: string;
-                after?: string;
+                after?: string | null;
             };
             header?: never;
             path?: never;

@@ -1,4 +1,4 @@
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { Check, TriangleAlert } from "lucide-react";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
@@ -8,6 +8,7 @@ import { FormSelect, FormText, filled } from "../shell/fields";
 import { when } from "../shell/when";
 import { useUnits } from "../units/UnitSystem";
 import { refusalsOf } from "./refusals";
+import { useChange } from "./useChange";
 
 const KINDS = [
   { key: "probes", name: "Live probes" },
@@ -16,16 +17,7 @@ const KINDS = [
 const NEW = { kind: "probes", name: "", address: "", site: "all", token: "" };
 const ALL_SITES = { key: "all", name: "All sites" };
 
-function useChange<T>(change: (given: T) => Promise<unknown>) {
-  const known = useQueryClient();
-  return useMutation({
-    mutationFn: change,
-    onSuccess: () => {
-      void known.invalidateQueries({ queryKey: gatewaysQuery.queryKey });
-      void known.invalidateQueries({ queryKey: ["probes"] });
-    },
-  });
-}
+const LISTS = ["gateways", "probes"];
 
 /** Where the company's live probes and controllers are reached: a lead registers, checks and removes. */
 export function Gateways() {
@@ -51,8 +43,8 @@ export function Gateways() {
 
 function Line({ gateway }: { gateway: Schemas["GatewayLine"] }) {
   const path = { params: { path: { gateway_id: String(gateway.id) } } };
-  const check = useChange(() => ask(api.POST("/api/v1/gateways/{gateway_id}/check", path)));
-  const remove = useChange(() => ask(api.DELETE("/api/v1/gateways/{gateway_id}", path)));
+  const check = useChange(LISTS, () => ask(api.POST("/api/v1/gateways/{gateway_id}/check", path)));
+  const remove = useChange(LISTS, () => ask(api.DELETE("/api/v1/gateways/{gateway_id}", path)));
   const trouble = check.error ?? remove.error;
   const [sure, setSure] = useState(false);
   return (
@@ -65,9 +57,10 @@ function Line({ gateway }: { gateway: Schemas["GatewayLine"] }) {
       </div>
       <div>
         <p className="flex items-center gap-2">
-          {gateway.answered ? (
+          {gateway.answered === true && (
             <Check size={18} className="shrink-0 text-success" aria-hidden="true" />
-          ) : (
+          )}
+          {gateway.answered === false && (
             <TriangleAlert size={18} className="shrink-0 text-error" aria-hidden="true" />
           )}
           {gateway.words || "Not checked yet."}
@@ -108,7 +101,7 @@ function Line({ gateway }: { gateway: Schemas["GatewayLine"] }) {
 function Add({ sites }: { sites: Schemas["SiteChoice"][] }) {
   const { system } = useUnits();
   const { control, handleSubmit, reset } = useForm({ defaultValues: NEW });
-  const add = useChange(async ({ site, kind, ...form }: typeof NEW) => {
+  const add = useChange(LISTS, async ({ site, kind, ...form }: typeof NEW) => {
     const body = { ...form, kind: kind as "probes" | "controllers", site: site === "all" ? null : site };
     await ask(api.POST("/api/v1/gateways", { body }));
     reset();

@@ -11,6 +11,9 @@ import { useUnits } from "../units/UnitSystem";
 import { number, readableOf, unitOf } from "../units/units";
 import { Gateways } from "./Gateways";
 import { refusalsOf } from "./refusals";
+import { useChange } from "./useChange";
+
+const LISTS = ["instruments"];
 
 type Instrument = Schemas["InstrumentPage"];
 
@@ -47,19 +50,11 @@ export function InstrumentsPage() {
 
 const KIND = (kind: string): string => kind.replaceAll("_", " ");
 
-function useChange<T>(change: (given: T) => Promise<unknown>) {
-  const known = useQueryClient();
-  return useMutation({
-    mutationFn: change,
-    onSuccess: () => known.invalidateQueries({ queryKey: ["instruments"] }),
-  });
-}
-
 function Line({ instrument, mayChange }: { instrument: Instrument; mayChange: boolean }) {
   const { system } = useUnits();
   const [open, setOpen] = useState(false);
   const id = String(instrument.id);
-  const take = useChange(() =>
+  const take = useChange(LISTS, () =>
     ask(api.POST("/api/v1/instruments/{instrument_id}/taken", { params: { path: { instrument_id: id } } })),
   );
   return (
@@ -148,7 +143,7 @@ const day = (iso: string): string =>
 function Calibrate({ id, done }: { id: string; done: () => void }) {
   const { system } = useUnits();
   const { control, handleSubmit } = useForm({ defaultValues: { calibrated_on: "", calibration_due_on: "" } });
-  const change = useChange(async (dates: { calibrated_on: string; calibration_due_on: string }) => {
+  const change = useChange(LISTS, async (dates: { calibrated_on: string; calibration_due_on: string }) => {
     await ask(
       api.POST("/api/v1/instruments/{instrument_id}/calibration", {
         params: { path: { instrument_id: id } },
@@ -194,7 +189,7 @@ const NEW = { name: "", serial: "", accuracy_class: "air_field" };
 function Add({ classes }: { classes: Schemas["AccuracyClass"][] }) {
   const { system } = useUnits();
   const { control, handleSubmit, reset } = useForm({ defaultValues: NEW });
-  const add = useChange(async (form: typeof NEW) => {
+  const add = useChange(LISTS, async (form: typeof NEW) => {
     await ask(
       api.POST("/api/v1/instruments", { body: { ...form, calibrated_on: null, calibration_due_on: null } }),
     );
