@@ -18,7 +18,7 @@ from typing import Any
 
 from bench.economizer import unit_of
 from bench.examples import HELD, TUNED, thorough
-from bench.unchanged import bench_documents, demo_documents
+from bench.unchanged import bench_documents, demo_documents, stable_id
 from fentro_core.air import AirState, mix
 from fentro_core.air.chart import chart
 from fentro_core.air.mixing import Stream
@@ -32,6 +32,7 @@ from fentro_core.diagnosis.symptom import SYMPTOMS
 from fentro_core.economizer.configuration import Configuration, read_configuration
 from fentro_core.economizer.mode_map import mode_map
 from fentro_core.economizer.page import economizer_page
+from fentro_core.economizer.places import POINTS
 from fentro_core.economizer.proof.diagnosis import diagnose
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.loops import loop_steps
@@ -39,8 +40,9 @@ from fentro_core.economizer.proof.plan import Day, day_now, plan
 from fentro_core.economizer.proof.running import channels
 from fentro_core.economizer.proof.session import audit, audit_signs, prove
 from fentro_core.economizer.sensor_identity import Condition, Reference, sensor_identity
-from fentro_core.economizer.weather import synthetic_year
+from fentro_core.economizer.weather import read_epw, synthetic_year, write_epw
 from fentro_core.economizer.year import hours_of_year
+from fentro_core.instruments.instrument import ACCURACY_CLASSES
 from fentro_core.instruments.matching import offsets, summary
 from fentro_core.instruments.quantities import READABLE
 from fentro_core.instruments.steadiness import steadiness
@@ -174,6 +176,8 @@ def _rows() -> Iterator[tuple[str, Json]]:
     yield "table/sizes", {key: kind.most for key, kind in UNIT_KINDS.items()}
     yield "table/traverse", {"squares": small(LOG_TCHEBYCHEFF), "rounds": small(LOG_LINEAR)}
     yield "table/readable", {key: small(write(each)) for key, each in READABLE.items()}
+    yield "table/accuracies", {key: small(write(given)) for key, (_, _, given) in ACCURACY_CLASSES.items()}
+    yield "table/points", {key: [each.role, small(each.low), small(each.high)] for key, each in POINTS.items()}
     yield (
         "table/tests",
         {
@@ -260,6 +264,88 @@ def _proofs() -> Iterator[tuple[str, Json]]:
         found = diagnose(runs, signs)
         likely = [[each.fault.key, small(each.sure), sorted(each.signs)] for each in found.suspects]
         yield f"proof/{hidden or 'sound'}", {**answer, "found": found.found, "sound": small(found.sound), "likely": likely}
+
+
+EYES: dict[str, Json] = {"plus_minus": {}, "trace": [], "how": "watched"}
+CONTROLLED = (
+    *(("damper_read", {"position": at, "mixed_c": mixed}) for at, mixed in ((0.0, 21.6), (0.1, 20.4), (0.3, 17.0), (1.0, 5.6))),
+    ("damper_read", {"position": 0.5, "outdoor_c": 21.4}),
+    *(("point_read", {"terminal": f"AI-{n}", "shown_c": shown}) for n, shown in ((1, 18.0), (2, 6.1), (3, 21.0))),
+    ("configuration", {}),
+    ("plan_setting", {}),
+    ("plan_setting", {"stage": "as_left", "number": 0.2}),
+    ("outdoor_need", {}),
+    ("intake", {}),
+    ("alarm", {}),
+    ("alarm_check", {}),
+    *(("test_seen", {"test": test, "values": {"damper_position": at}}) for test in ("minimum", "cool") for at in (0.2, 0.98)),
+    ("test_seen", {"test": "minimum", "values": {"damper_position": 0.24}, **EYES}),
+    ("test_seen", {"test": "minimum", "values": {}, "ended": "tripped"}),
+    ("test_seen", {"test": "cool", "asked": ["Dampers open", "Compressor off"], "looks": {"Dampers open": True}}),
+)
+"""What is written down at a unit with a controller: kind, and what differs from the body in bodies.py."""
+
+
+def _controlled(document: Json) -> Json:
+    """A rooftop visit with every kind of entry about its controller added, some of it twice and not in agreement."""
+    lines = [{"terminal": f"AI-{n}", "name": name, "place": name} for n, name in enumerate(("mixed", "outdoor", "return"), 1)]
+    document = copy.deepcopy(document)
+    entries = [("point_list", {"lines": lines, "name": "list.csv"}), *CONTROLLED]
+    for number, (kind, other) in enumerate(entries):
+        body = copy.deepcopy(BODIES[kind])
+        (body["seen"] if kind == "test_seen" else body).update(copy.deepcopy(other))
+        phase = "as_left" if number % 5 == 4 else "as_found"
+        at = f"2026-07-01T12:{number:02}:00+00:00"
+        document["entries"].append({"id": stable_id(kind, number), "kind": kind, "at": at, "phase": phase, "body": body})
+    return document
+
+
+def _short(document: Json) -> Json:
+    """One word for a visit's answers; the field where it is refused."""
+    try:
+        snapshot = read_snapshot(document)
+        found = work_up(snapshot)
+        said = [mark(write(found.phases)), mark(write(found.comparison))]
+        return [*said, mark(write(economizer_page(snapshot)))] if document["system"]["kind"] == "packaged_rooftop" else said
+    except Refused as refused:
+        return refused.path
+
+
+def _unlike() -> Iterator[tuple[str, Json]]:
+    """Visits with one entry missing, and with one number nothing, half, half as much again, or its opposite."""
+    of_demo = dict(demo_documents())
+    of_demo["demo/controlled"] = _controlled(of_demo["demo/rooftop-now"])
+    for name in ("controlled", "rooftop-filter", "rooftop-2-sensors", "furnace-leak", "furnace-now", "heat-pump-close"):
+        document = of_demo[f"demo/{name}"]
+        random = Random(name)
+        entries = document["entries"]
+        whole = name == "controlled"
+        for index in range(len(entries)) if whole else sorted(random.sample(range(len(entries)), 8)):
+            yield f"unlike/{name}/without/{index}", _short({**document, "entries": [*entries[:index], *entries[index + 1 :]]})
+        numbers = [(index, path) for index, entry in enumerate(entries) for path in leaves(entry["body"])]
+        for index, path in sorted(random.sample(numbers, min(len(numbers), 45 if whole else 10))):
+            found = []
+            for factor in (0.0, 0.5, 1.5, -1.0):
+                other = with_other(entries[index]["body"], path, lambda was, by=factor: was * by)  # type: ignore[misc]
+                changed = [*entries[:index], {**entries[index], "body": other}, *entries[index + 1 :]]
+                found.append(_short({**document, "entries": changed}))
+            yield f"unlike/{name}/{index}/{'.'.join(map(str, path))}", found
+
+
+def _files() -> Iterator[tuple[str, Json]]:
+    """Weather files: whole, with hours, a day and the year's ends missing, with values no weather has."""
+    lines = write_epw(synthetic_year("4A"), 230.0).splitlines()
+    yield "file/whole", [mark(lines), mark(write(read_epw("\n".join(lines))))]
+    for name, first, last in (("night", 40, 47), ("march", 1430, 1460), ("end", 8750, 8768), ("begin", 8, 20)):
+        yield f"file/without/{name}", mark(write(read_epw("\n".join([*lines[:first], *lines[last:]]))))
+    for column, value in ((6, "99.9"), (6, "-71"), (8, "999"), (8, "0"), (2, "31")):
+        cells = lines[3000].split(",")
+        cells[column] = value
+        try:
+            found: Json = write(read_epw("\n".join([*lines[:3000], ",".join(cells), *lines[3001:]])))
+        except Refused as refused:
+            found = [refused.path]
+        yield f"file/{column}/{value}", mark(found)
 
 
 VARIED = (0.5, 0.9, 0.98, 1.03, 1.2, 2.0)
@@ -388,6 +474,8 @@ ASKERS: dict[str, Callable[[], Iterator[tuple[str, Json]]]] = {
     "varied": _varied,
     "limits": _limits,
     "traverse": _traverses,
+    "unlike": _unlike,
+    "file": _files,
 }
 """Groups of questions; a test asks each."""
 
