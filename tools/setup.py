@@ -148,7 +148,10 @@ def _web_packages() -> None:
 def web_sources() -> list[Path]:
     """Every file the interface is built from."""
     loose = [WEB / name for name in ("package-lock.json", "index.html", "vite.config.ts", "tsconfig.json")]
-    return [path for path in (*loose, *sorted((WEB / "src").rglob("*")), *sorted((WEB / "public").rglob("*"))) if path.is_file()]
+    made = [ROOT / "requirements" / "base.txt", ROOT / "tools" / "device_core.py", WEB / "snapshot.mjs"]
+    core = [*made, *sorted((ROOT / "fentro_core").rglob("*.py"))]
+    kept = (*loose, *sorted((WEB / "src").rglob("*")), *sorted((WEB / "public").rglob("*")), *core)
+    return [path for path in kept if path.is_file()]
 
 
 def _web_build() -> None:
@@ -156,6 +159,9 @@ def _web_build() -> None:
     if (made / "index.html").exists() and _stamped(made / ".built", web_sources()):
         return
     say("building the interface")
+    trouble = "The core could not be put together for the device."
+    _run([str(PYTHON), str(ROOT / "tools" / "device_core.py")], trouble)
+    _run(["node", "snapshot.mjs"], trouble, cwd=WEB)
     fresh = WEB / "dist.new"
     shutil.rmtree(fresh, ignore_errors=True)
     build = ["npm", "run", "--silent", "build", "--", "--outDir", "dist.new", "--logLevel", "warn"]

@@ -1,5 +1,5 @@
 import { createHash } from "node:crypto";
-import { readFileSync } from "node:fs";
+import { existsSync, readFileSync } from "node:fs";
 import tailwindcss from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
 import type { Plugin } from "vite";
@@ -23,7 +23,9 @@ const shell: Plugin = {
     const page = bundle["index.html"];
     if (worker?.type !== "chunk" || page?.type !== "asset") throw new Error("no worker or no page was built");
     const revision = createHash("sha256").update(page.source).digest("hex").slice(0, 12);
-    const files = Object.keys(bundle).filter((name) => name.startsWith("assets/"));
+    const files = Object.keys(bundle).filter(
+      (name) => name.startsWith("assets/") && !/^assets\/(python|core)-/.test(name),
+    );
     const kept = [
       { url: "/", revision },
       ...files.sort().map((name) => ({ url: `/${name}`, revision: null })),
@@ -32,9 +34,57 @@ const shell: Plugin = {
   },
 };
 
+/** CPython for the browser, as its package brings it. */
+const PYTHON_FILES = [
+  "pyodide.mjs",
+  "pyodide.asm.mjs",
+  "pyodide.asm.wasm",
+  "pyodide-lock.json",
+  "python_stdlib.zip",
+];
+const PYTHON = "node_modules/pyodide";
+
+/** The core's memory once it is loaded, and which core it is: made by snapshot.mjs and tools/device_core.py before the build. */
+const CORE = ".core/core.bin.gz";
+
+/** The files that run the core on the device; `core.json` says which belong together. */
+function coreFiles(): { name: string; source: Buffer }[] {
+  const { version } = JSON.parse(readFileSync(`${PYTHON}/package.json`, "utf8")) as { version: string };
+  const { core, digest } = JSON.parse(readFileSync(".core/core.json", "utf8")) as Record<string, string>;
+  const python = `assets/python-${version}/`;
+  const files = [
+    ...PYTHON_FILES.map((name) => ({ name: python + name, source: readFileSync(`${PYTHON}/${name}`) })),
+    { name: `assets/core-${digest}.bin.gz`, source: readFileSync(CORE) },
+  ];
+  const urls = files.map(({ name }) => `/${name}`);
+  const made = { core, python: `/${python}`, memory: urls.at(-1), files: urls };
+  return [...files, { name: "core.json", source: Buffer.from(JSON.stringify(made)) }];
+}
+
+const device: Plugin = {
+  name: "device",
+  generateBundle() {
+    for (const { name, source } of coreFiles()) this.emitFile({ type: "asset", fileName: name, source });
+  },
+  configureServer(server) {
+    server.middlewares.use((request, response, next) => {
+      const path = (request.url ?? "").split("?")[0]?.slice(1);
+      const found = existsSync(CORE) ? coreFiles().find(({ name }) => name === path) : undefined;
+      if (!found) return next();
+      const types: Record<string, string> = { mjs: "text/javascript", wasm: "application/wasm" };
+      response.setHeader(
+        "content-type",
+        types[found.name.split(".").at(-1) ?? ""] ?? "application/octet-stream",
+      );
+      response.end(found.source);
+    });
+  },
+};
+
 export default defineConfig({
   define: { __API_SHAPE__: JSON.stringify(apiShape) },
-  plugins: [react(), tailwindcss(), shell],
+  plugins: [react(), tailwindcss(), device, shell],
+  worker: { format: "es" },
   server: { proxy: { "/api": api, "/admin": api, "/static": api } },
   build: {
     target: "es2022",

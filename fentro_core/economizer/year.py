@@ -9,7 +9,8 @@ from fentro_core.air.pressure import SEA_LEVEL_PA
 from fentro_core.air.state import AirState
 from fentro_core.base.refusal import Refused
 from fentro_core.economizer.changeover import CAP_F, FIXED_LIMIT_F, NOT_DIFFERENTIAL_DRY_BULB, enthalpy_limit
-from fentro_core.economizer.weather import WeatherYear
+from fentro_core.economizer.proof.plan import Day
+from fentro_core.economizer.weather import WeatherYear, read_epw, synthetic_year
 from fentro_core.system.nameplate import ChangeoverMethod
 
 METHODS: tuple[ChangeoverMethod, ...] = ("fixed_dry_bulb", "differential_dry_bulb", "fixed_enthalpy", "differential_enthalpy")
@@ -112,3 +113,40 @@ def _hours(
         per_k = heat_capacity(ratio) + evaporating * ratio * 0.062
         found.append((celsius, CP_DRY_AIR * celsius + ratio * evaporating, per_k, evaporating * ratio / share))
     return found
+
+
+def year_question(
+    day: Day,
+    climate_zone: str,
+    weather: str = "",
+    sensor_k: float = SENSOR_K,
+    sensor_rh: float = SENSOR_RH,
+    limit_c: float | None = None,
+) -> YearHours:
+    """The hours of a year as a visit asks for them: against its own return air, by a weather file or the zone's made-up year.
+
+    Parameters
+    ----------
+    weather : str
+        Text of an EPW file; empty: the made-up year of the zone.
+    sensor_k, sensor_rh
+        Half-widths of the sensors, 0 to 10 K and 0 to 0.5.
+    limit_c
+        The controller's own limit, -20 to 50 °C.
+
+    Raises
+    ------
+    Refused
+        A half-width or limit out of range, a file that can't be read, a site without climate zone.
+    """
+    if not 0 <= sensor_k <= 10:
+        raise Refused("A sensor's error lies between 0 and {most}.", "sensor_k", most=(10.0, "temperature_difference"))
+    if not 0 <= sensor_rh <= 0.5:
+        raise Refused("A humidity sensor's error lies between 0 and 50 %.", "sensor_rh")
+    if limit_c is not None and not -20 <= limit_c <= 50:
+        raise Refused(
+            "A high limit lies between {low} and {high}.", "limit_c", low=(-20.0, "temperature"), high=(50.0, "temperature")
+        )
+    year = read_epw(weather) if weather else synthetic_year(climate_zone)
+    back = AirState.from_rh(day.return_c, day.return_rh, day.pressure_pa)
+    return hours_of_year(year, climate_zone, back, limit_c, sensor_k=sensor_k, sensor_rh=sensor_rh)

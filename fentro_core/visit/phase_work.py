@@ -137,3 +137,8 @@ KEPT = 64
 @lru_cache(maxsize=KEPT)
 def _worked_out(ground: _Ground) -> PhaseWork:
     return PhaseWork(ground.visit, ground.phase)
+
+
+def forget() -> None:
+    """Keep no phase that was worked out before."""
+    _worked_out.cache_clear()

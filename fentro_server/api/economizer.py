@@ -9,13 +9,12 @@ from django.http import HttpRequest, HttpResponse
 from ninja import Router
 from pydantic import BaseModel, Field
 
-from fentro_core.air.state import AirState
 from fentro_core.base.refusal import Refused
 from fentro_core.economizer.page import economizer_page
 from fentro_core.economizer.points import SENSOR_K, PointLine, read_points, write_points
 from fentro_core.economizer.results import EconomizerPage
-from fentro_core.economizer.weather import read_epw, synthetic_year, write_epw
-from fentro_core.economizer.year import SENSOR_RH, YearHours, hours_of_year
+from fentro_core.economizer.weather import synthetic_year, write_epw
+from fentro_core.economizer.year import SENSOR_RH, YearHours, year_question
 from fentro_server.accounts.models import Person
 from fentro_server.api.access import person_of, visit_of
 from fentro_server.api.errors import Problem
@@ -89,9 +88,7 @@ def year_hours(request: HttpRequest, visit_id: UUID, given: YearQuestion) -> Yea
     day = page_of(visit, person).day
     zone = visit.system.site.climate_zone
     with in_time(2 * LONGEST_S):
-        year = read_epw(given.weather) if given.weather else synthetic_year(zone)
-        back = AirState.from_rh(day.return_c, day.return_rh, day.pressure_pa)
-        return hours_of_year(year, zone, back, given.limit_c, sensor_k=given.sensor_k, sensor_rh=given.sensor_rh)
+        return year_question(day, zone, given.weather, given.sensor_k, given.sensor_rh, given.limit_c)
 
 
 @router.get("/visits/{visit_id}/weather.epw", response={200: Any, 404: Problem, 422: Problem})

@@ -126,6 +126,8 @@ def instruments(request: HttpRequest) -> list[InstrumentLine]:
             kind=row.kind,
             serial=row.serial,
             quantities=sorted(row.accuracy),
+            accuracy=read(row.accuracy, dict[str, Accuracy]),
+            calibrated_on=row.calibrated_on.isoformat() if row.calibrated_on else None,
             calibration_due_on=row.calibration_due_on.isoformat() if row.calibration_due_on else None,
             overdue=overdue[row.pk],
             mine=row.held_by_id == person.pk,

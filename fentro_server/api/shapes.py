@@ -12,6 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field, create_model
 
 from fentro_core.base.quantity import Quantity
 from fentro_core.base.sentence import Sentence
+from fentro_core.instruments.instrument import Accuracy
 from fentro_core.logbook.entry import Phase
 from fentro_core.logbook.kinds import EntryKind, all_kinds
 from fentro_core.system.nameplate import NameplateLine
@@ -104,6 +105,8 @@ class InstrumentLine(BaseModel):
     kind: str
     serial: str
     quantities: list[str]
+    accuracy: dict[str, Accuracy]
+    calibrated_on: str | None
     calibration_due_on: str | None
     overdue: bool
     mine: bool
@@ -146,7 +149,11 @@ class LeftOutEntry(BaseModel):
 
 
 class VisitHead(BaseModel):
-    """What a visit is. `number`: of its last entry; `after`: the number after which its entries are answered."""
+    """What a visit is. `number`: of its last entry; `after`: the number after which its entries are answered.
+
+    `head`: the visit's snapshot without instruments and entries; with them a device works the visit out itself.
+    `core`: which core worked it out here.
+    """
 
     id: UUID
     system: SystemLine
@@ -157,6 +164,8 @@ class VisitHead(BaseModel):
     may_write: bool
     after: int
     number: int
+    core: str
+    head: dict[str, Any]
     left_out: list[LeftOutEntry]
 
 

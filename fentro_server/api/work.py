@@ -15,11 +15,13 @@ from pydantic import TypeAdapter
 
 from fentro_core.base.quantity import Quantity
 from fentro_core.base.refusal import Refused
+from fentro_core.base.version import fingerprint
 from fentro_core.logbook.accept import CLOSED
 from fentro_core.parts import followed_on
 from fentro_core.system.kinds import KIND_NAMES
 from fentro_core.system.nameplate import nameplate_words
 from fentro_core.visit.results import WorkUp
+from fentro_core.visit.worked import Unworkable, Worked
 from fentro_server.accounts.models import Person, Role
 from fentro_server.api.access import may_add, may_record, person_of, visit_of, writes_in
 from fentro_server.api.errors import Problem, plain, refusal_of
@@ -45,7 +47,7 @@ from fentro_server.visits import logbook
 from fentro_server.visits.kept import Logbook, committed
 from fentro_server.visits.lines import brought_up_to_date
 from fentro_server.visits.models import Visit
-from fentro_server.visits.snapshots import Unworkable, Worked, read_site, snapshot_json, worked
+from fentro_server.visits.snapshots import head_json, read_site, snapshot_json, worked
 
 router = Router(tags=["work"])
 
@@ -299,6 +301,8 @@ def _page(visit: Visit, person: Person, found: Logbook, done: Worked, after: int
         may_write=writes_in(person, visit),
         after=after,
         number=found.number,
+        core=fingerprint(),
+        head=head_json(visit),
         left_out=list(done.left_out),
     )
     entries = b"[" + b",".join(found.after(after)) + b"]"

@@ -95,7 +95,7 @@ X_FRAME_OPTIONS = "DENY"
 CONTENT_SECURITY_POLICY = {
     "DIRECTIVES": {
         "default-src": [NONE],
-        "script-src": [SELF],
+        "script-src": [SELF, "'wasm-unsafe-eval'"],
         "style-src": [SELF],
         "img-src": [SELF, "data:"],
         "font-src": [SELF],

@@ -12,10 +12,11 @@ from fentro_core.base.version import fingerprint
 from fentro_core.logbook.steps import STEP_NAMES
 from fentro_core.phase.numbers import NUMBERS
 from fentro_core.visit.results import PhaseResult, WorkUp
+from fentro_core.visit.worked import Unworkable, Worked
 from fentro_server.instruments.models import Instrument
 from fentro_server.visits.kept import Logbook, committed
 from fentro_server.visits.models import Visit
-from fentro_server.visits.snapshots import Unworkable, Worked, instrument_json, site_json, system_json, worked
+from fentro_server.visits.snapshots import instrument_json, site_json, system_json, worked
 
 _GRAVEST = ("off", "too_close", "watch", "holds")
 

@@ -20,6 +20,7 @@ from fentro_core.logbook.entries import Closing, Reopening
 from fentro_core.logbook.entry import Entry as CoreEntry
 from fentro_core.logbook.entry import read_entry
 from fentro_core.logbook.temporary import HandedOn
+from fentro_core.visit.worked import Worked
 from fentro_server.accounts.models import Person, Role
 from fentro_server.instruments.models import Instrument
 from fentro_server.visits import kept
@@ -27,7 +28,6 @@ from fentro_server.visits.chain import link
 from fentro_server.visits.kept import Logbook
 from fentro_server.visits.lines import LINE_FIELDS, put_line
 from fentro_server.visits.models import Entry, Visit
-from fentro_server.visits.snapshots import Worked
 
 log = logging.getLogger(__name__)
 

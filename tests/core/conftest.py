@@ -9,4 +9,4 @@ from fentro_core.visit import phase_work
 
 def pytest_runtest_setup(item: pytest.Item) -> None:
     """A hook and no fixture, so that generated inputs may use it too."""
-    phase_work._worked_out.cache_clear()
+    phase_work.forget()

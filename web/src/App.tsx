@@ -11,6 +11,7 @@ import {
 } from "@tanstack/react-router";
 import { Unanswered } from "./api/client";
 import { queries, sessionQuery } from "./api/queries";
+import { startCore } from "./core/core";
 import { Broken } from "./frame/Broken";
 import { Keys } from "./frame/Keys";
 import { NotFound } from "./frame/NotFound";
@@ -99,6 +100,7 @@ const router = createRouter({
 declare const __API_SHAPE__: string;
 
 startKeeping();
+startCore();
 
 declare module "@tanstack/react-router" {
   interface Register {

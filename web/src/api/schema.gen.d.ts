@@ -4077,6 +4077,12 @@ export interface components {
             after: number;
             /** Number */
             number: number;
+            /** Core */
+            core: string;
+            /** Head */
+            head: {
+                [key: string]: unknown;
+            };
             /** Left Out */
             left_out: components["schemas"]["LeftOutEntry"][];
             work_up: components["schemas"]["WorkUp"];
@@ -4444,33 +4450,6 @@ export interface components {
             name: string;
         };
         /**
-         * InstrumentLine
-         * @description An instrument to read with.
-         */
-        InstrumentLine: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
-            /** Name */
-            name: string;
-            /** Kind */
-            kind: string;
-            /** Serial */
-            serial: string;
-            /** Quantities */
-            quantities: string[];
-            /** Calibration Due On */
-            calibration_due_on: string | null;
-            /** Overdue */
-            overdue: boolean;
-            /** Mine */
-            mine: boolean;
-            /** First For */
-            first_for: string[];
-        };
-        /**
          * Accuracy
          * @description How good an instrument is for one quantity, 95 %, SI.
          *
@@ -4503,6 +4482,39 @@ export interface components {
              * @default 0
              */
             repeatability?: number;
+        };
+        /**
+         * InstrumentLine
+         * @description An instrument to read with.
+         */
+        InstrumentLine: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** Serial */
+            serial: string;
+            /** Quantities */
+            quantities: string[];
+            /** Accuracy */
+            accuracy: {
+                [key: string]: components["schemas"]["Accuracy"];
+            };
+            /** Calibrated On */
+            calibrated_on: string | null;
+            /** Calibration Due On */
+            calibration_due_on: string | null;
+            /** Overdue */
+            overdue: boolean;
+            /** Mine */
+            mine: boolean;
+            /** First For */
+            first_for: string[];
         };
         /**
          * InstrumentPage

@@ -1,7 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { Printer } from "lucide-react";
 import { useMemo, useState } from "react";
-import { api, ask } from "../api/client";
+import { useCalculation } from "../core/calculate";
 import { useVisit } from "../logbook/context";
 import type { Page } from "../logbook/logbook";
 import { PHASE_NAMES } from "../logbook/logbook";
@@ -17,6 +16,8 @@ const FAMILIES: [string, string][] = [
   ["enthalpy", "Enthalpy"],
   ["specific_volume", "Volume"],
 ];
+
+const NO_LINES: ChartLine[] = [];
 
 /** The states of this visit, as found and as left, on a chart for this site's pressure. */
 export function ChartSection() {
@@ -34,18 +35,8 @@ export function ChartSection() {
     pressure_pa: pressure,
     system,
   };
-  const query = useQuery({
-    queryKey: ["chart", given],
-    queryFn: () =>
-      ask(api.POST("/api/v1/calculations/{name}", { params: { path: { name: "air.chart" } }, body: given })),
-    enabled: points.length > 0,
-    staleTime: Number.POSITIVE_INFINITY,
-    meta: { transient: true },
-  });
-  const lines = useMemo(
-    () => ((query.data?.result as { lines?: ChartLine[] } | undefined)?.lines ?? []) as ChartLine[],
-    [query.data],
-  );
+  const query = useCalculation<{ lines: ChartLine[] }>("air.chart", points.length > 0 ? given : undefined);
+  const lines = query.data?.lines ?? NO_LINES;
   if (points.length === 0) return null;
   const print = () => {
     document.body.classList.add("printing-chart");

@@ -1,7 +1,6 @@
-import { useQuery } from "@tanstack/react-query";
 import { line } from "d3-shape";
 import { type KeyboardEvent, memo, type PointerEvent, useEffect, useMemo, useRef, useState } from "react";
-import { api, ask } from "../api/client";
+import { useCalculation } from "../core/calculate";
 import { useUnits } from "../units/UnitSystem";
 import { fromSi, inWords, number, type System, toSi, unitOf } from "../units/units";
 import { type AirPoint, ellipse, type Scales, saturated, scales, sizeOf, type Window } from "./geometry";
@@ -385,19 +384,8 @@ function ReadOut({ cursor, pressure }: { cursor: Cursor; pressure: number }) {
     return () => clearTimeout(timer);
   }, [cursor]);
   const air = { dry_bulb_c: settled.dryBulb, humidity_ratio: settled.ratio, pressure_pa: pressure };
-  const { data } = useQuery({
-    queryKey: ["air", air],
-    queryFn: () =>
-      ask(
-        api.POST("/api/v1/calculations/{name}", { params: { path: { name: "air.state" } }, body: { air } }),
-      ),
-    staleTime: Number.POSITIVE_INFINITY,
-    gcTime: 60_000,
-    retry: false,
-    meta: { transient: true },
-  });
-  const fresh =
-    settled === cursor ? (data?.result as Record<string, { value: number }> | undefined) : undefined;
+  const { data } = useCalculation<Record<string, { value: number }>>("air.state", { air });
+  const fresh = settled === cursor ? data : undefined;
   return (
     <figcaption
       aria-live="polite"

@@ -1,8 +1,8 @@
 import { useMutation } from "@tanstack/react-query";
 import { useEffect, useRef, useState } from "react";
-import { calculate } from "../api/calculate";
 import { Unanswered } from "../api/client";
 import type { BodyOf } from "../api/entries";
+import { calculate } from "../core/calculate";
 import { useVisit } from "../logbook/context";
 import type { Page } from "../logbook/logbook";
 import { Figure } from "../shell/Figure";

@@ -2,10 +2,13 @@
 import { createContext, useContext } from "react";
 import type { BodyOf, NewEntryOf } from "../api/entries";
 import type { Kind, Logged, Page, Phase, PhaseShown } from "./logbook";
+import type { Question } from "./question";
 
 export interface Visit {
   page: Page;
   entries: Logged[];
+  /** The visit as the core on this device is asked about it. */
+  question: Question;
   /** The phase that readings taken at the present step belong to. */
   phase: Phase;
   /** The phase whose results are shown. */

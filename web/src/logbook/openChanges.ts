@@ -19,11 +19,12 @@ export interface OpenChange {
   point: string;
 }
 
-/** The server's ledger, less what was undone or handed on here and still waits, with what was opened here. */
+/** The ledger as it was worked out last, less what was undone or handed on here and still waits, with what was opened here. */
 export function openChanges(page: Page, entries: Logged[]): OpenChange[] {
   const waiting = entries.filter((entry) => entry.waiting);
   const gone = new Set(ofKind(waiting, "undone").map((entry) => entry.body.change));
   const handed = new Map(ofKind(waiting, "handed_on").map((entry) => [entry.body.change, entry.body]));
+  const unsent = new Set(waiting.map((entry) => entry.id));
   const there = (page.work_up.temporary ?? []).map((each) => ({
     id: each.entry,
     what: each.what,
@@ -34,10 +35,12 @@ export function openChanges(page: Page, entries: Logged[]): OpenChange[] {
     by: each.by,
     handedTo: each.handed_to_name ?? "",
     reason: each.reason ?? "",
-    waiting: false,
+    waiting: unsent.has(each.entry),
     point: each.point ?? "",
   }));
-  const here = ofKind(waiting, "temporary").map((entry) => ({
+  const known = new Set(there.map((each) => each.id));
+  const opened = ofKind(waiting, "temporary").filter((entry) => !known.has(entry.id));
+  const here = opened.map((entry) => ({
     id: entry.id,
     what: entry.body.what,
     kind: entry.body.kind ?? "other",

@@ -20,6 +20,46 @@ registerRoute(
     { denylist: [/^\/(api|admin|static)\//] },
   ),
 );
+
+// The core comes in the background and is kept once it runs: the version in use, and no other.
+const CORE = "core";
+const MADE = "/core.json";
+const isCore = (path: string): boolean =>
+  path.startsWith("/assets/python-") || path.startsWith("/assets/core-");
+
+registerRoute(
+  ({ url }) => url.origin === location.origin && isCore(url.pathname),
+  async ({ request }) => (await caches.match(request.url, { cacheName: CORE })) ?? fetch(request),
+);
+registerRoute(
+  ({ url }) => url.origin === location.origin && url.pathname === MADE,
+  async ({ request }) => {
+    try {
+      return await fetch(request);
+    } catch {
+      return (await caches.match(MADE, { cacheName: CORE })) ?? Response.error();
+    }
+  },
+);
+
+async function keepCore(files: string[]): Promise<void> {
+  const cache = await caches.open(CORE);
+  const wanted = new Set(files.map((file) => new URL(file, location.origin).href));
+  for (const url of wanted) {
+    if (!(await cache.match(url))) await cache.add(url);
+  }
+  await cache.add(MADE);
+  wanted.add(new URL(MADE, location.origin).href);
+  for (const kept of await cache.keys()) {
+    if (!wanted.has(kept.url)) await cache.delete(kept);
+  }
+}
+
+self.addEventListener("message", (event: ExtendableMessageEvent) => {
+  const made = (event.data as { keepCore?: { files: string[] } } | null)?.keepCore;
+  if (made) event.waitUntil(keepCore(made.files));
+});
+
 precacheAndRoute(__SHELL__);
 cleanupOutdatedCaches();
 

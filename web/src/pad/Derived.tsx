@@ -1,6 +1,6 @@
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
 import { useDeferredValue } from "react";
-import { api, ask, Unanswered } from "../api/client";
+import { Unanswered } from "../api/client";
+import { useCalculation } from "../core/calculate";
 import { useVisit } from "../logbook/context";
 import { useUnits } from "../units/UnitSystem";
 import { inWords, say } from "../units/units";
@@ -38,21 +38,8 @@ export function Derived({
         }
       : undefined;
   const asked = useDeferredValue(air);
-  const query = useQuery({
-    queryKey: ["air", asked],
-    queryFn: () =>
-      ask(
-        api.POST("/api/v1/calculations/{name}", {
-          params: { path: { name: "air.state" } },
-          body: { air: asked },
-        }),
-      ),
-    enabled: asked !== undefined,
-    staleTime: Number.POSITIVE_INFINITY,
-    gcTime: 60_000,
-    retry: false,
-    placeholderData: keepPreviousData,
-    meta: { transient: true },
+  const query = useCalculation<Record<string, { value: number }>>("air.state", asked && { air: asked }, {
+    steady: true,
   });
   if (!air)
     return <p className="text-sm quiet">Dry bulb and humidity together give enthalpy and dew point, here.</p>;
@@ -64,7 +51,7 @@ export function Derived({
       </p>
     );
   }
-  const result = query.data?.result as Record<string, { value: number }> | undefined;
+  const result = query.data;
   return (
     <dl className="grid grid-cols-2 gap-x-4 gap-y-1 wide:grid-cols-4">
       {SHOWN.map(([key, name, kind]) => {

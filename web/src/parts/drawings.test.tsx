@@ -68,6 +68,7 @@ function visit(
     page,
     shown: phase,
     entries: [],
+    question: { head: {}, entries: [], instruments: [] },
     phase: "as_found",
     mayWrite,
     record: async () => ({}) as never,

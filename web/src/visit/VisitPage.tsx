@@ -7,8 +7,10 @@ import { noteRunning } from "../live/running";
 import { LiveContext, useLiveStream } from "../live/useLive";
 import { type Visit, VisitContext } from "../logbook/context";
 import { merged, type Page, type Phase } from "../logbook/logbook";
+import { useQuestion } from "../logbook/question";
 import { newEntry, take, useQueue } from "../queue/useQueue";
 import { Loading } from "../shell/Loading";
+import { useJudged } from "./useJudged";
 import { Workspace } from "./Workspace";
 
 export interface VisitSearch {
@@ -35,13 +37,15 @@ export function VisitPage() {
   );
 }
 
-function OpenVisit({ page }: { page: Page }) {
+function OpenVisit({ page: answered }: { page: Page }) {
   const search = useSearch({ from: "/inside/visits/$visitId" });
   const navigate = useNavigate();
   const { waiting } = useQueue();
+  const entries = useMemo(() => merged(answered, waiting), [answered, waiting]);
+  const question = useQuestion(answered, entries);
+  const page = useJudged(answered, question);
   const id = String(page.id);
   const step = search.step ?? page.work_up.next_step;
-  const entries = useMemo(() => merged(page, waiting), [page, waiting]);
   const closed = page.work_up.closed;
   useEffect(() => {
     document.title = `${page.system.name}, ${page.system.site}`;
@@ -67,6 +71,7 @@ function OpenVisit({ page }: { page: Page }) {
     return {
       page,
       entries,
+      question,
       phase,
       shown,
       mayWrite: page.may_write && !closed,
@@ -94,7 +99,7 @@ function OpenVisit({ page }: { page: Page }) {
           ...(search.phase ? { phase: search.phase } : {}),
         }),
     };
-  }, [page, entries, step, closed, id, navigate, search.phase, search.part, stream]);
+  }, [page, entries, question, step, closed, id, navigate, search.phase, search.part, stream]);
 
   const since = page.work_up.running_since;
   useEffect(() => {

@@ -1,8 +1,8 @@
 import { TriangleAlert } from "lucide-react";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
-import { useCalculation } from "../../api/calculate";
 import type { BodyOf } from "../../api/entries";
+import { useCalculation } from "../../core/calculate";
 import { useVisit } from "../../logbook/context";
 import { useController } from "../../logbook/controller";
 import { FormChoices, FormNumber, FormText, filled } from "../../shell/fields";

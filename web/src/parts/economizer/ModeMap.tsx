@@ -1,5 +1,5 @@
 import { scaleLinear } from "d3-scale";
-import { useCalculation } from "../../api/calculate";
+import { useCalculation } from "../../core/calculate";
 import { Trouble } from "../../logbook/controller";
 import { tables } from "../../units/tables.gen";
 import { useUnits } from "../../units/UnitSystem";

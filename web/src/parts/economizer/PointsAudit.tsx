@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { api, ask } from "../../api/client";
+import { fromEither } from "../../core/core";
 import { useVisit } from "../../logbook/context";
 import { Trouble, useAsked, useController } from "../../logbook/controller";
 import { Choices, FileButton, FormNumber, numberRule, TextField } from "../../shell/fields";
@@ -247,7 +248,10 @@ function BringIn() {
   const bring = async (chosen: File) => {
     setError(undefined);
     try {
-      const lines = await ask(api.POST("/api/v1/points/look", { body: { text: await chosen.text() } }));
+      const text = await chosen.text();
+      const lines = await fromEither("points", { text }, () =>
+        ask(api.POST("/api/v1/points/look", { body: { text } })),
+      );
       await record("point_list", { lines, name: chosen.name });
     } catch (problem) {
       setError(problem);

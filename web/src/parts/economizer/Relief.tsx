@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { useCalculation } from "../../api/calculate";
+import { useCalculation } from "../../core/calculate";
 import { Trouble } from "../../logbook/controller";
 import { Figure } from "../../shell/Figure";
 import { NumberField } from "../../shell/fields";

@@ -1,6 +1,6 @@
 import { useState } from "react";
 import { useForm } from "react-hook-form";
-import { useCalculation } from "../../api/calculate";
+import { useCalculation } from "../../core/calculate";
 import { useVisit } from "../../logbook/context";
 import { Choices, FormChoices, FormNumber, NumberField, numberRule } from "../../shell/fields";
 import { VerdictMark } from "../../shell/VerdictMark";

@@ -1,6 +1,7 @@
 import { useMutation } from "@tanstack/react-query";
 import { useEffect, useState } from "react";
 import { api, ask } from "../../api/client";
+import { fromEither } from "../../core/core";
 import { useVisit } from "../../logbook/context";
 import { Trouble } from "../../logbook/controller";
 import { FileButton, NumberField } from "../../shell/fields";
@@ -12,7 +13,7 @@ const USUAL_SENSOR_K = 0.6;
 
 /** Four ways to decide when outdoor air is good enough, with the hours a year that a sensor's error costs. */
 export function YearHours({ page }: { page: Page }) {
-  const { page: visit } = useVisit();
+  const { page: visit, question } = useVisit();
   const { system } = useUnits();
   const [error, setError] = useState(asTyped(USUAL_SENSOR_K, "temperature_difference", system));
   const [weather, setWeather] = useState("");
@@ -20,11 +21,13 @@ export function YearHours({ page }: { page: Page }) {
   const sensor = typedSi(error, "temperature_difference", system);
   const asked = useMutation({
     mutationFn: (given: { weather: string; sensor_k: number }) =>
-      ask(
-        api.POST("/api/v1/visits/{visit_id}/year-hours", {
-          params: { path: { visit_id: id } },
-          body: { ...given, sensor_rh: 0.05 },
-        }),
+      fromEither("year_hours", { ...question, question: { ...given, sensor_rh: 0.05 } }, () =>
+        ask(
+          api.POST("/api/v1/visits/{visit_id}/year-hours", {
+            params: { path: { visit_id: id } },
+            body: { ...given, sensor_rh: 0.05 },
+          }),
+        ),
       ),
   });
   const { mutate } = asked;

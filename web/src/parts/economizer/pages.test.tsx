@@ -348,6 +348,7 @@ function drawn(
   const visit = {
     page: { id: "v", system: { id: "s" }, work_up: { closed: false, temporary: [] } } as unknown as VisitPage,
     entries: [],
+    question: { head: {}, entries: [], instruments: [] },
     phase: "as_found",
     mayWrite,
     record: async () => ({}) as never,

@@ -92,7 +92,7 @@ export function DuctForm({
       <button type="submit" className="btn btn-primary touch text-base">
         Show where to hold the probe
       </button>
-      {waiting && <p role="status">Kept here. The plan appears once the server answers.</p>}
+      {waiting && <p role="status">Kept here. The plan appears as soon as it is worked out.</p>}
     </form>
   );
 }

@@ -1,0 +1,155 @@
+"""What a device without signal asks of the core: one question as JSON, its answer as JSON, as the server would answer it.
+
+The interface runs this in the browser (docs/method.md says what is worked out; `web/src/core` asks). Nothing here decides
+anything: every answer comes from the function that the server calls too.
+"""
+
+from __future__ import annotations
+
+import json
+from collections import OrderedDict
+from collections.abc import Callable, Mapping
+from dataclasses import replace
+from typing import Any, cast
+
+from fentro_core import catalogue
+from fentro_core.base import calculation
+from fentro_core.base.refusal import Refused
+from fentro_core.base.sentence import Sentence
+from fentro_core.base.typed_json import Json, write
+from fentro_core.base.version import fingerprint
+from fentro_core.economizer.page import economizer_page
+from fentro_core.economizer.points import read_points
+from fentro_core.economizer.year import year_question
+from fentro_core.logbook.accept import LogbookContext, NotAccepted, accept
+from fentro_core.logbook.book import Book
+from fentro_core.logbook.entries import Note
+from fentro_core.logbook.entry import Entry, kind_of_entry, read_entry
+from fentro_core.logbook.snapshot import Snapshot, read_snapshot
+from fentro_core.visit import phase_work
+from fentro_core.visit.worked import LeftOut, Unworkable, worked
+
+FIELDS = ("id", "kind", "at", "body", "phase", "replaces", "reason", "by")
+"""Of an entry, what the core reads; the device knows more of it (whether it waits, when the server got it)."""
+
+MOST_KEPT = 6_000
+_read: OrderedDict[str, tuple[Json, Entry, Sentence | None]] = OrderedDict()
+"""Entries read before, by id, with what was read: entries never change, and a visit is asked about at every reading."""
+
+
+def answer(question: str) -> str:
+    """One question answered.
+
+    Parameters
+    ----------
+    question : str
+        JSON: ``{"ask": ..., ...}``, see `ASKED`.
+
+    Returns
+    -------
+    str
+        JSON: ``{"answer": ...}``; ``{"refusals": [{"path", "sentence"}]}`` where something can't be used.
+
+    >>> answer('{"ask": "version"}')[:13], json.loads(answer('{"ask": "magic"}'))["refusals"][0]["sentence"]["text"]
+    ('{"answer": {"', 'This can not be asked here.')
+    """
+    given = json.loads(question)
+    try:
+        ask = ASKED.get(given.get("ask"))
+        if ask is None:
+            raise Refused("This can not be asked here.", "ask")
+        return json.dumps({"answer": ask(given)}, ensure_ascii=False)
+    except Refused as refused:
+        return _refused(refused.sentence, refused.path)
+    except Unworkable as unworkable:
+        return _refused(unworkable.sentence)
+
+
+def forget() -> None:
+    """Keep nothing of what was asked."""
+    _read.clear()
+    phase_work.forget()
+
+
+def _refused(sentence: Sentence, path: str = "") -> str:
+    return json.dumps({"refusals": [{"path": path, "sentence": write(sentence)}]}, ensure_ascii=False)
+
+
+def _entry(given: Mapping[str, Any]) -> tuple[Entry, Sentence | None]:
+    """An entry, and why it can't be read: then it stands as a note, so that it can be taken back."""
+    raw = {key: given[key] for key in FIELDS if key in given}
+    known = _read.get(str(raw.get("id")))
+    if known is not None and known[0] == raw:
+        return known[1], known[2]
+    trouble = None
+    try:
+        entry = read_entry(raw)
+    except Refused as refused:
+        trouble = refused.sentence
+        phase = "as_left" if raw.get("phase") == "as_left" else "as_found"
+        said = Note("It can't be read.")
+        entry = Entry(str(raw.get("id")), "note", str(raw.get("at")), said, phase, raw.get("replaces"))  # type: ignore[arg-type]
+    _read[str(raw.get("id"))] = (raw, entry, trouble)
+    if len(_read) > MOST_KEPT:
+        _read.popitem(last=False)
+    return entry, trouble
+
+
+def _snapshot(given: Json) -> tuple[Snapshot, list[LeftOut]]:
+    """The visit, and entries that can't be read; instruments are those that entries name."""
+    read = [_entry(each) for each in given["entries"]]
+    gone = {entry.replaces for entry, _ in read if entry.replaces}
+    unreadable = [LeftOut(entry.id, why) for entry, why in read if why is not None and entry.id not in gone]
+    entries = tuple(entry for entry, why in read if why is None)
+    named = {each for entry in entries for each in kind_of_entry(entry.kind).instruments(entry.body).values()}
+    head = {**given["head"], "instruments": [each for each in given.get("instruments", ()) if each["id"] in named]}
+    return replace(read_snapshot(head), entries=entries), unreadable
+
+
+def _visit(given: Json) -> Json:
+    """A visit's work-up, and what had to be left out of it."""
+    snapshot, unreadable = _snapshot(given)
+    found = worked(snapshot, unreadable)
+    return {"work_up": write(found.found), "left_out": [write(each) for each in found.left_out], "core": fingerprint()}
+
+
+def _economizer(given: Json) -> Json:
+    """A visit's economizer page."""
+    return cast("Json", write(economizer_page(_snapshot(given)[0])))
+
+
+def _accept(given: Json) -> Json:
+    """Whether an entry may be added to the visit. Who takes a change over is known to the server alone."""
+    snapshot, _ = _snapshot(given)
+    instruments = {each["id"] for each in given.get("instruments", ())}
+    entry = read_entry({key: given["entry"][key] for key in FIELDS if key in given["entry"]})
+    context = LogbookContext(snapshot.system.kind, snapshot.system.nameplate, instruments)
+    found = accept(entry, Book(snapshot.entries), context)
+    if isinstance(found, NotAccepted):
+        raise found.refusal
+    return {"accepted": True}
+
+
+def _calculation(given: Json) -> Json:
+    """A calculation by name."""
+    assert catalogue.MODULES
+    return calculation.run(given["name"], given["given"])
+
+
+def _year_hours(given: Json) -> Json:
+    """Hours of free cooling a year."""
+    snapshot, _ = _snapshot(given)
+    found = year_question(economizer_page(snapshot).day, snapshot.site.climate_zone, **given["question"])
+    return cast("Json", write(found))
+
+
+ASKED: dict[str, Callable[[Json], Any]] = {
+    "version": lambda given: {"core": fingerprint()},
+    "visit": _visit,
+    "accept": _accept,
+    "economizer": _economizer,
+    "points": lambda given: [write(each) for each in read_points(given["text"])],
+    "calculation": _calculation,
+    "year_hours": _year_hours,
+}
+"""What can be asked. A visit is given as ``head`` (a snapshot without entries), ``entries`` and ``instruments``."""

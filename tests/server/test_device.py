@@ -1,0 +1,97 @@
+"""The device's answers are the server's: the same page from the same entries, by the module that the browser runs."""
+
+from __future__ import annotations
+
+import json
+from typing import Any
+
+import pytest
+from django.core.management import call_command
+
+from fentro_core import device
+from fentro_core.base.version import fingerprint
+from fentro_server.accounts.models import Person
+from fentro_server.visits.models import Visit
+from tests.server.conftest import House, add, new_entry, signed_in
+
+
+def asked(ask: str, **more: Any) -> Any:
+    """The device's answer, through JSON both ways."""
+    return json.loads(device.answer(json.dumps({"ask": ask, **more})))
+
+
+def of_page(page: dict[str, Any], instruments: Any) -> dict[str, Any]:
+    """What the interface asks with, from what it has of a visit."""
+    return {"head": page["head"], "entries": page["entries"], "instruments": instruments}
+
+
+@pytest.mark.django_db
+def test_every_demo_visit_is_worked_out_alike() -> None:
+    call_command("load_demo", verbosity=0)
+    lead = Person.objects.get(name="Tova Brandt")
+    client = signed_in(lead)
+    instruments = client.get("/api/v1/instruments").json()
+    seen = 0
+    for visit in Visit.objects.of(lead.company_id):
+        page = client.get(f"/api/v1/visits/{visit.pk}").json()
+        found = asked("visit", **of_page(page, instruments))["answer"]
+        assert found["work_up"] == page["work_up"]
+        assert (found["left_out"], found["core"]) == (page["left_out"], page["core"])
+        if "economizer" in page["work_up"]["parts"]:
+            there = client.get(f"/api/v1/visits/{visit.pk}/economizer").json()["page"]
+            here = asked("economizer", **of_page(page, instruments))["answer"]
+            for test in (*there["tests"], *here["tests"]):
+                for phase in ("as_found", "as_left"):
+                    if test[phase]:
+                        test[phase]["seen"]["trace"] = []
+            assert here == there
+            seen += 1
+    assert Visit.objects.of(lead.company_id).count() > 10
+    assert seen > 3
+
+
+def test_an_entry_that_can_not_be_read_is_left_out_and_can_be_taken_back(ours: House) -> None:
+    client = signed_in(ours.people["technician"])
+    add(client, ours.visit, new_entry())
+    page = client.get(f"/api/v1/visits/{ours.visit.pk}").json()
+    bad = {**new_entry(), "kind": "reading", "body": {"station": "return"}, "phase": "as_found", "waiting": True}
+    given = {**of_page(page, []), "entries": [*page["entries"], bad]}
+    found = asked("visit", **given)["answer"]
+    assert [each["entry"] for each in found["left_out"]] == [bad["id"]]
+    assert found["work_up"] == page["work_up"]
+    back = new_entry("withdrawal", {}, replaces=bad["id"], reason="taken back", phase="as_found")
+    given["entries"].append({**back, "body": {}})
+    assert asked("visit", **given)["answer"]["left_out"] == []
+
+
+def test_what_the_server_refuses_the_device_refuses_with_the_same_words(ours: House) -> None:
+    client = signed_in(ours.people["technician"])
+    first = new_entry()
+    add(client, ours.visit, first, new_entry("closing", {"summary": "done"}))
+    page = client.get(f"/api/v1/visits/{ours.visit.pk}").json()
+    wrong = (
+        new_entry(),
+        new_entry(body={"station": "roof", "quantity": "dry_bulb", "value": 20.0, "unit": "degC"}),
+        new_entry(body={"station": "return", "quantity": "dry_bulb", "value": 900.0, "unit": "degC"}),
+        new_entry("reopening", {}, replaces=first["id"]),
+        {**first, "body": {**first["body"], "value": 30.0}},
+    )
+    for entry in wrong:
+        there = add(client, ours.visit, entry).json()["refused"][0]["refusal"]
+        assert asked("accept", **of_page(page, []), entry=entry)["refusals"] == [there]
+    assert asked("accept", **of_page(page, []), entry=new_entry("reopening", {}, reason="more"))["answer"] == {"accepted": True}
+
+
+def test_a_calculation_and_a_year_are_the_servers(ours: House) -> None:
+    client = signed_in(ours.people["technician"])
+    ours.site.climate_zone = "4A"
+    ours.site.save()
+    page = client.get(f"/api/v1/visits/{ours.visit.pk}").json()
+    air = {"air": {"dry_bulb_c": 24.0, "relative_humidity": 0.5}}
+    there = client.post("/api/v1/calculations/air.state", air, content_type="application/json").json()
+    assert asked("calculation", name="air.state", given=air)["answer"] == there
+    refused = client.post("/api/v1/calculations/air.state", {"air": {}}, content_type="application/json").json()
+    assert asked("calculation", name="air.state", given={"air": {}})["refusals"] == refused["refusals"]
+    there = client.post(f"/api/v1/visits/{ours.visit.pk}/year-hours", {}, content_type="application/json").json()
+    assert asked("year_hours", **of_page(page, []), question={})["answer"] == there
+    assert page["core"] == fingerprint() == asked("version")["answer"]["core"]

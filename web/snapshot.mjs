@@ -1,0 +1,34 @@
+/**
+ * Starts Python as the browser will, loads the core into it, asks it what a visit asks, and keeps its memory as it is then: a
+ * device begins there, and has neither to start Python nor to load the core.
+ *
+ * node snapshot.mjs      from .core/core.zip and .core/questions.json, writes .core/core.bin.gz
+ */
+import { readFileSync, writeFileSync } from "node:fs";
+import { fileURLToPath } from "node:url";
+import { gzipSync } from "node:zlib";
+import { loadPyodide } from "pyodide";
+
+const made = fileURLToPath(new URL(".core/", import.meta.url));
+const python = fileURLToPath(new URL("node_modules/pyodide/", import.meta.url));
+
+const interpreter = await loadPyodide({ indexURL: python, _makeSnapshot: true });
+const archive = new Uint8Array(readFileSync(`${made}core.zip`)).buffer;
+interpreter.unpackArchive(archive, "zip", { extractDir: "/core" });
+interpreter.runPython(`
+import sys
+sys.path.insert(0, "/core")
+from fentro_core import device
+`);
+const answer = interpreter.runPython("device.answer");
+for (const question of JSON.parse(readFileSync(`${made}questions.json`, "utf8"))) {
+  const found = JSON.parse(answer(JSON.stringify(question)));
+  if (!("answer" in found)) throw new Error(`${question.ask}: ${JSON.stringify(found)}`);
+}
+answer.destroy();
+interpreter.runPython("import gc; device.forget(); gc.collect()");
+const memory = interpreter.makeMemorySnapshot();
+// Python begins with this much, and can't take back more.
+const most = 30 * 2 ** 20 + 4096;
+if (memory.length > most) throw new Error(`The core's memory has grown to ${memory.length} bytes: ask less before it is kept.`);
+writeFileSync(`${made}core.bin.gz`, gzipSync(memory, { level: 9 }));
