@@ -9,7 +9,7 @@ from __future__ import annotations
 import json
 from collections import OrderedDict
 from collections.abc import Callable, Mapping
-from dataclasses import replace
+from dataclasses import fields, replace
 from typing import Any, cast
 
 from fentro_core import catalogue
@@ -21,6 +21,7 @@ from fentro_core.base.version import fingerprint
 from fentro_core.economizer.page import economizer_page
 from fentro_core.economizer.points import read_points
 from fentro_core.economizer.year import year_question
+from fentro_core.instruments.instrument import Instrument
 from fentro_core.logbook.accept import LogbookContext, NotAccepted, accept
 from fentro_core.logbook.book import Book
 from fentro_core.logbook.entries import Note
@@ -31,6 +32,8 @@ from fentro_core.visit.worked import LeftOut, Unworkable, worked
 
 FIELDS = ("id", "kind", "at", "body", "phase", "replaces", "reason", "by")
 """Of an entry, what the core reads; the device knows more of it (whether it waits, when the server got it)."""
+
+INSTRUMENT_FIELDS = tuple(each.name for each in fields(Instrument))
 
 MOST_KEPT = 6_000
 _read: OrderedDict[str, tuple[Json, Entry, Sentence | None]] = OrderedDict()
@@ -102,7 +105,12 @@ def _snapshot(given: Json) -> tuple[Snapshot, list[LeftOut]]:
     unreadable = [LeftOut(entry.id, why) for entry, why in read if why is not None and entry.id not in gone]
     entries = tuple(entry for entry, why in read if why is None)
     named = {each for entry in entries for each in kind_of_entry(entry.kind).instruments(entry.body).values()}
-    head = {**given["head"], "instruments": [each for each in given.get("instruments", ()) if each["id"] in named]}
+    instruments = [
+        {key: each[key] for key in INSTRUMENT_FIELDS if key in each}
+        for each in given.get("instruments", ())
+        if each["id"] in named
+    ]
+    head = {**given["head"], "instruments": instruments}
     return replace(read_snapshot(head), entries=entries), unreadable
 
 

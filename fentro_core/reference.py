@@ -18,7 +18,7 @@ from fentro_core.economizer.sensors import CURVE_NAMES
 from fentro_core.instruments.matching import MATCH_S
 from fentro_core.instruments.quantities import HUMIDITY_CHOICES, READABLE, USUAL_DRY_BULB_C, Readable
 from fentro_core.instruments.steadiness import WINDOW_S
-from fentro_core.logbook.kinds import all_kinds
+from fentro_core.logbook.kinds import MOST_POINTS, all_kinds
 from fentro_core.logbook.temporary import TEMPORARY_KINDS
 from fentro_core.parts import PARTS
 
@@ -37,6 +37,7 @@ def tables() -> Json:
         "items": ITEMS,
         "parts": {part.key: part.name for part in PARTS},
         "match_s": MATCH_S,
+        "most_points": MOST_POINTS,
         "steady_window_s": WINDOW_S,
         "duct_m": [SMALLEST_M, LARGEST_M],
         "economizer": _economizer(),

@@ -9,7 +9,7 @@ from uuid import UUID
 from django.db import IntegrityError, transaction
 from django.http import Http404, HttpRequest
 from django.utils import timezone
-from ninja import Router
+from ninja import Router, Status
 from pydantic import BaseModel, Field
 
 from fentro_core.base.refusal import Refused
@@ -18,7 +18,8 @@ from fentro_core.instruments.instrument import ACCURACY_CLASSES, Accuracy, Candi
 from fentro_core.instruments.quantities import READABLE
 from fentro_server.accounts.models import Person, Role
 from fentro_server.api.access import may_record, person_of
-from fentro_server.api.errors import NotAllowed, Problem
+from fentro_server.api.errors import NotAllowed, Problem, plain
+from fentro_server.api.places import USED, name_of, under_a_free_name
 from fentro_server.api.shapes import InstrumentLine
 from fentro_server.instruments.models import Instrument
 
@@ -58,8 +59,9 @@ class InstrumentList(BaseModel):
 
 
 class NewInstrument(BaseModel):
-    """An instrument to add, its accuracy by class."""
+    """An instrument to add, its accuracy by class. With an id made by a device: adding twice is adding once."""
 
+    id: UUID | None = None
     name: str = Field(..., min_length=1, max_length=80)
     accuracy_class: str
     serial: str = Field("", max_length=80)
@@ -97,7 +99,7 @@ def _instrument(row: Instrument, person: Person) -> InstrumentPage:
 
 def _leads(person: Person) -> None:
     if person.role != Role.LEAD:
-        raise NotAllowed("Only a lead adds instruments and writes down calibrations.")
+        raise NotAllowed("Only a lead writes down calibrations.")
 
 
 def _owned(person: Person, instrument_id: UUID) -> Instrument:
@@ -151,29 +153,40 @@ def instrument_list(request: HttpRequest) -> InstrumentList:
     )
 
 
-@router.post("/instruments", response={200: InstrumentPage, 403: Problem, 422: Problem})
+@router.post("/instruments", response={200: InstrumentPage, 403: Problem, 409: Problem, 422: Problem})
 def add_instrument(request: HttpRequest, given: NewInstrument) -> Any:
-    """Add an instrument of an accuracy class."""
+    """Add an instrument of an accuracy class: a lead for the company, a technician what he has in his hands."""
     person = person_of(request)
-    _leads(person)
+    may_record(person)
     if given.accuracy_class not in ACCURACY_CLASSES:
         raise Refused("Choose an accuracy class.", "accuracy_class")
     _, kind, accuracy = ACCURACY_CLASSES[given.accuracy_class]
     _check_dates(given.calibrated_on, given.calibration_due_on)
+    known = Instrument.objects.select_related("held_by").filter(pk=given.id).first() if given.id else None
+    if known is not None:
+        return _instrument(known, person) if known.company_id == person.company_id else Status(409, plain(USED, "id"))
+
+    def make(name: str) -> Instrument:
+        return Instrument.objects.create(
+            **({"pk": given.id} if given.id else {}),
+            company_id=person.company_id,
+            name=name,
+            kind=kind,
+            serial=given.serial.strip(),
+            accuracy={quantity: write(figure) for quantity, figure in accuracy.items()},
+            calibrated_on=given.calibrated_on,
+            calibration_due_on=given.calibration_due_on,
+            held_by=person if person.role == Role.TECHNICIAN else None,
+        )
+
+    name = name_of(given.name)
+    if given.id:
+        return _instrument(under_a_free_name(make, name), person)
     try:
         with transaction.atomic():
-            row = Instrument.objects.create(
-                company_id=person.company_id,
-                name=given.name.strip(),
-                kind=kind,
-                serial=given.serial.strip(),
-                accuracy={quantity: write(figure) for quantity, figure in accuracy.items()},
-                calibrated_on=given.calibrated_on,
-                calibration_due_on=given.calibration_due_on,
-            )
+            return _instrument(make(name), person)
     except IntegrityError:
         raise Refused("There is an instrument of this name already.", "name") from None
-    return _instrument(row, person)
 
 
 def _check_dates(calibrated: date | None, due: date | None) -> None:

@@ -22,6 +22,7 @@ from fentro_server.api import (
     history,
     instruments,
     measuring,
+    places,
     session,
     temporary,
     work,
@@ -78,6 +79,7 @@ api = Described(
 api.add_router("/session", session.router)
 api.add_router("/calculations", calculations.router)
 api.add_router("", work.router)
+api.add_router("", places.router)
 api.add_router("", history.router)
 api.add_router("", temporary.router)
 api.add_router("", instruments.router)

@@ -85,9 +85,13 @@ class DaySheet(BaseModel):
 
 
 class SystemPage(BaseModel):
-    """A system with its plate in words and its visits; `followed`: it has numbers that are followed over them."""
+    """A system with its plate in words and its visits; `followed`: it has numbers that are followed over them.
+
+    `head`: site and system of a visit's snapshot, so that a device can begin one without signal.
+    """
 
     system: SystemLine
+    head: dict[str, Any]
     elevation: Quantity
     pressure: Quantity
     climate_zone: str
@@ -180,11 +184,15 @@ class VisitPage(VisitHead):
 
 
 class NewVisit(BaseModel):
-    """A visit to start. The id is made by the device: starting twice is starting once."""
+    """A visit to start. The id is made by the device: starting twice is starting once.
+
+    `opened_at`: when it began, where that was without signal; it counts if it lies within the last thirty days.
+    """
 
     id: UUID
     system: UUID
     purpose: str = Field("", max_length=500)
+    opened_at: datetime | None = None
 
 
 class Batch(BaseModel):

@@ -17,6 +17,7 @@ from fentro_core.base.quantity import Quantity
 from fentro_core.base.refusal import Refused
 from fentro_core.base.version import fingerprint
 from fentro_core.logbook.accept import CLOSED
+from fentro_core.logbook.snapshot import FORMAT, VERSION
 from fentro_core.parts import followed_on
 from fentro_core.system.kinds import KIND_NAMES
 from fentro_core.system.nameplate import nameplate_words
@@ -47,7 +48,7 @@ from fentro_server.visits import logbook
 from fentro_server.visits.kept import Logbook, committed
 from fentro_server.visits.lines import brought_up_to_date
 from fentro_server.visits.models import Visit
-from fentro_server.visits.snapshots import head_json, read_site, snapshot_json, worked
+from fentro_server.visits.snapshots import head_json, read_site, site_json, snapshot_json, system_json, worked
 
 router = Router(tags=["work"])
 
@@ -194,6 +195,7 @@ def system_page(request: HttpRequest, system_id: UUID) -> SystemPage:
     earlier = _visits(person, Q(system=system))
     return SystemPage(
         system=_system_line(system),
+        head={"format": FORMAT, "version": VERSION, "site": site_json(system.site), "system": system_json(system)},
         elevation=Quantity(site.elevation_m, 0.0, "length"),
         pressure=Quantity(site.pressure_pa(), 0.0, "barometric_pressure"),
         climate_zone=site.climate_zone,
@@ -217,7 +219,7 @@ def start_visit(request: HttpRequest, given: NewVisit) -> Any:
         "system": system,
         "technician": person,
         "purpose": given.purpose.strip(),
-        "opened_at": timezone.now(),
+        "opened_at": _opened(given.opened_at),
     }
     visit, made = Visit.objects.get_or_create(pk=given.id, defaults=fresh)
     if not made and (visit.company_id, visit.system_id, visit.technician_id) != (person.company_id, system.pk, person.pk):
@@ -226,6 +228,17 @@ def start_visit(request: HttpRequest, given: NewVisit) -> Any:
     if made:
         brought_up_to_date([found], Instrument.objects.of(person.company_id))
     return _answer(_fetched(found, person))
+
+
+LONGEST_AWAY = timedelta(days=30)
+
+
+def _opened(given: datetime | None) -> datetime:
+    """When a visit began: by the device where that can be, else now."""
+    now = timezone.now()
+    if given is None or given.tzinfo is None or not now - LONGEST_AWAY <= given <= now:
+        return now
+    return given
 
 
 @router.get("/visits/{visit_id}", response={200: VisitPage, 404: Problem, 422: Problem})

@@ -16,7 +16,7 @@ import { Broken } from "./frame/Broken";
 import { Keys } from "./frame/Keys";
 import { NotFound } from "./frame/NotFound";
 import { startKeeping } from "./logbook/answers";
-import { persister } from "./offline/keeping";
+import { dehydrateOptions, persister } from "./offline/keeping";
 import { queue } from "./queue/useQueue";
 import { UnitSystemProvider } from "./units/UnitSystem";
 import type { VisitSearch } from "./visit/VisitPage";
@@ -112,7 +112,7 @@ export function App() {
   return (
     <PersistQueryClientProvider
       client={queries}
-      persistOptions={{ persister, maxAge: 7 * 24 * 60 * 60 * 1000, buster: __API_SHAPE__ }}
+      persistOptions={{ persister, maxAge: 7 * 24 * 60 * 60 * 1000, buster: __API_SHAPE__, dehydrateOptions }}
     >
       <UnitSystemProvider>
         <WhenRestored />

@@ -323,6 +323,46 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/sites": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make Site
+         * @description Make a site. Repeating the same request makes it once; a name already taken gets a number behind it.
+         */
+        post: operations["fentro_server_api_places_make_site"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sites/{site_id}/systems": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Make System
+         * @description Make a system at a site. Repeating the same request makes it once; a name already taken there gets a number behind it.
+         */
+        post: operations["fentro_server_api_places_make_system"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/systems/{system_id}/history": {
         parameters: {
             query?: never;
@@ -398,7 +438,7 @@ export interface paths {
         put?: never;
         /**
          * Add Instrument
-         * @description Add an instrument of an accuracy class.
+         * @description Add an instrument of an accuracy class: a lead for the company, a technician what he has in his hands.
          */
         post: operations["fentro_server_api_instruments_add_instrument"];
         delete?: never;
@@ -4221,6 +4261,8 @@ export interface components {
         /**
          * NewVisit
          * @description A visit to start. The id is made by the device: starting twice is starting once.
+         *
+         *     `opened_at`: when it began, where that was without signal; it counts if it lies within the last thirty days.
          */
         NewVisit: {
             /**
@@ -4238,6 +4280,8 @@ export interface components {
              * @default
              */
             purpose?: string;
+            /** Opened At */
+            opened_at?: string | null;
         };
         /**
          * SystemLines
@@ -4266,9 +4310,15 @@ export interface components {
         /**
          * SystemPage
          * @description A system with its plate in words and its visits; `followed`: it has numbers that are followed over them.
+         *
+         *     `head`: site and system of a visit's snapshot, so that a device can begin one without signal.
          */
         SystemPage: {
             system: components["schemas"]["SystemLine"];
+            /** Head */
+            head: {
+                [key: string]: unknown;
+            };
             elevation: components["schemas"]["Quantity"];
             pressure: components["schemas"]["Quantity"];
             /** Climate Zone */
@@ -4325,6 +4375,71 @@ export interface components {
              * @default 0
              */
             after?: number;
+        };
+        /**
+         * Made
+         * @description What was made, under the name it has now: another of the same name may have been there first.
+         */
+        Made: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
+         * NewSite
+         * @description A site: its name; elevation [m] or a barometer reading [Pa]; climate zone. The id is made by the device.
+         */
+        NewSite: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Elevation M
+             * @default 0
+             */
+            elevation_m?: number;
+            /** Barometer Pa */
+            barometer_pa?: number | null;
+            /**
+             * Climate Zone
+             * @default
+             */
+            climate_zone?: string;
+        };
+        /**
+         * NewSystem
+         * @description A system: kind, and what its nameplate says (SI; what is not known is left out). The id is made by the device.
+         */
+        NewSystem: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /**
+             * Location
+             * @default
+             */
+            location?: string;
+            /**
+             * Nameplate
+             * @default {}
+             */
+            nameplate?: {
+                [key: string]: unknown;
+            };
         };
         /**
          * History
@@ -4551,9 +4666,11 @@ export interface components {
         };
         /**
          * NewInstrument
-         * @description An instrument to add, its accuracy by class.
+         * @description An instrument to add, its accuracy by class. With an id made by a device: adding twice is adding once.
          */
         NewInstrument: {
+            /** Id */
+            id?: string | null;
             /** Name */
             name: string;
             /** Accuracy Class */
@@ -5600,7 +5717,7 @@ export interface components {
             weather?: string;
             /**
              * Sensor K
-             * @default 1
+             * @default 0.6
              */
             sensor_k?: number;
             /**
@@ -6947,6 +7064,173 @@ export interface operations {
             };
         };
     };
+    fentro_server_api_places_make_site: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSite"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description No JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_places_make_system: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewSystem"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description No JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     fentro_server_api_history_history: {
         parameters: {
             query?: never;
@@ -7152,6 +7436,15 @@ export interface operations {
             };
             /** @description Forbidden */
             403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

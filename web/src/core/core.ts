@@ -1,6 +1,7 @@
 /** The core on this device: loaded in the background after the first page, asked as the server is asked. */
 import { useSyncExternalStore } from "react";
 import { type Problem, Unanswered } from "../api/client";
+import { queries } from "../api/queries";
 import type { FromWorker, ToWorker } from "./worker";
 
 export type CoreState = "off" | "loading" | "ready" | "failed";
@@ -148,9 +149,12 @@ export function startCore(): void {
   const start = () => void core.start();
   core.subscribe(() => {
     document.documentElement.dataset.core = core.state;
+    // What could not be worked out without it can now.
+    if (core.state === "ready")
+      void queries.refetchQueries({ predicate: (query) => query.state.status === "error" });
   });
   if ("requestIdleCallback" in window) window.requestIdleCallback(start, { timeout: 3_000 });
   else setTimeout(start, 1_500);
 }
 
-export const useCore = (): CoreState => useSyncExternalStore(core.subscribe, core.snapshot);
+export const useCore = (): CoreState => useSyncExternalStore(core.subscribe, core.snapshot, core.snapshot);

@@ -1,10 +1,11 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
 import { ChevronRight } from "lucide-react";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import type { Schemas } from "../api/client";
 import { dayQuery, moreSystems, moreVisits, sessionQuery } from "../api/queries";
 import { TopBar } from "../frame/TopBar";
+import { fetchAhead } from "../offline/ahead";
 import { Figure } from "../shell/Figure";
 import { Loading } from "../shell/Loading";
 import { More } from "../shell/More";
@@ -23,6 +24,9 @@ export function DaySheet() {
   const day = useQuery(dayQuery);
   const session = useQuery(sessionQuery);
   const viewer = session.data?.person?.role === "viewer";
+  useEffect(() => {
+    if (day.data) void fetchAhead(day.data);
+  }, [day.data]);
   return (
     <div className="flex h-full flex-col">
       <TopBar place={<h1 className="font-semibold">Day sheet</h1>} />

@@ -4,14 +4,17 @@ import { useState } from "react";
 import { entryWords } from "../queue/entryWords";
 import type { Waiting } from "../queue/store";
 import { newEntry, queue, useQueue } from "../queue/useQueue";
+import { useOnline } from "../shell/useOnline";
 import { useUnits } from "../units/UnitSystem";
 import { say } from "../units/units";
 
 /** Whether everything taken is safely on the server; tap to see what waits and why. */
 export function QueueState() {
-  const { waiting, refused, link, fragile } = useQueue();
+  const { waiting, refused: notTaken, making, link, fragile } = useQueue();
+  const online = useOnline();
   const [open, setOpen] = useState(false);
-  const count = waiting.length;
+  const refused = [...notTaken, ...making.filter((row) => row.refusal)];
+  const count = waiting.length + making.filter((row) => !row.refusal).length;
   const words =
     fragile && count
       ? `${count} not kept here`
@@ -22,6 +25,7 @@ export function QueueState() {
           : link === "signed_out"
             ? "Signed out"
             : "All saved";
+  const away = !online || link === "away";
   return (
     <div className="relative">
       <button
@@ -34,9 +38,17 @@ export function QueueState() {
         <StateIcon
           refused={refused.length + (fragile ? count : 0)}
           count={count}
-          away={link === "away" || link === "signed_out"}
+          away={away || link === "signed_out"}
         />
-        <span className={count || refused.length ? "" : "hidden wide:inline"} data-testid="queue-state">
+        {away && (
+          <span className="rounded bg-warning px-1.5 text-sm text-warning-content" data-testid="no-signal">
+            No signal
+          </span>
+        )}
+        <span
+          className={count || refused.length ? "" : away ? "hidden" : "hidden wide:inline"}
+          data-testid="queue-state"
+        >
           {words}
         </span>
       </button>
@@ -56,8 +68,9 @@ function StateIcon({ refused, count, away }: { refused: number; count: number; a
 }
 
 function QueuePanel() {
-  const { waiting, refused, link, fragile } = useQueue();
+  const { waiting, refused, making, link, fragile } = useQueue();
   const { system } = useUnits();
+  const unsent = making.filter((row) => !row.refusal);
   return (
     <div className="panel absolute right-0 z-30 mt-1 w-80 max-w-[92vw] space-y-3 p-4 shadow-sm">
       {fragile && (
@@ -66,7 +79,7 @@ function QueuePanel() {
           everything is sent.
         </p>
       )}
-      {waiting.length === 0 && refused.length === 0 && (
+      {waiting.length === 0 && refused.length === 0 && making.length === 0 && (
         <p>
           Everything you took is on the server. Without signal it waits on this device and goes by itself
           later.
@@ -90,6 +103,28 @@ function QueuePanel() {
           )}
         </div>
       )}
+      {unsent.length > 0 && (
+        <div>
+          <p>Made on this device, and sent first:</p>
+          <ul className="list-disc pl-5">
+            {unsent.map((row) => (
+              <li key={row.id}>{row.words}</li>
+            ))}
+          </ul>
+        </div>
+      )}
+      {making
+        .filter((row) => row.refusal)
+        .map((row) => (
+          <div key={row.id} className="rounded border border-error p-3">
+            <p className="font-semibold">{row.words}</p>
+            <p>{row.refusal && say(row.refusal.sentence, system)}</p>
+            <p className="text-sm quiet">What was read there stays on this device.</p>
+            <button type="button" className="btn touch mt-2 w-full" onClick={() => queue.makeAgain(row)}>
+              Try this again
+            </button>
+          </div>
+        ))}
       {refused.map((row) => (
         <div key={row.entry.id} className="rounded border border-error p-3">
           <p className="font-semibold">{entryWords(row.entry.kind, row.entry.body)}</p>

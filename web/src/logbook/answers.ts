@@ -20,4 +20,14 @@ function keepAnswer(page: Schemas["VisitPage"]): void {
   }
 }
 
-export const startKeeping = (): void => queue.onAnswer(keepAnswer);
+/** Lists know it only from the server. */
+function madeThere(): void {
+  for (const list of ["day", "system", "systems", "instruments"]) {
+    void queries.invalidateQueries({ queryKey: [list] });
+  }
+}
+
+export function startKeeping(): void {
+  queue.onAnswer(keepAnswer);
+  queue.onMade(madeThere);
+}

@@ -7,16 +7,18 @@ import { useVisit } from "../logbook/context";
 import { type LoggedReading, pointOf, readingsAt, type Station } from "../logbook/logbook";
 import { SelectField, TextField } from "../shell/fields";
 import { Tabs } from "../shell/Tabs";
+import { tables } from "../units/tables.gen";
 import { useUnits } from "../units/UnitSystem";
 import { fromSi, humidityChoices, readableOf, toSi, unitOf } from "../units/units";
 import { Derived } from "./Derived";
+import { draftAt, useDraft } from "./drafts";
 import { InstrumentChoice } from "./InstrumentChoice";
 import { useInstrument } from "./instruments";
 import { Keypad } from "./Keypad";
 import { Points } from "./Points";
 import { dryBulbAt, firstOpen, following, humidityAt, isHumidity, type Place, typedHumidity } from "./place";
 import { type Slip, slip } from "./slips";
-import { numberOf, type PadKey, press } from "./typed";
+import { numberOf, type PadKey, pasted, press } from "./typed";
 import { usePadKeys } from "./usePadKeys";
 
 const HUMIDITY_KEPT = "fentro.humidity";
@@ -31,12 +33,15 @@ export function ReadingPad({ station: stationId }: { station: string }) {
     () => localStorage.getItem(HUMIDITY_KEPT) ?? humidityChoices[0] ?? "",
   );
   // Until something is typed or chosen: the first thing not yet read, also when a fresher answer comes in.
-  const [chosen, setChosen] = useState<Place | undefined>();
+  const here = `${String(page.id)}/${phase}/${stationId}`;
+  const [draft] = useState(() => draftAt(here));
+  const [chosen, setChosen] = useState<Place | undefined>(draft?.place);
   const order = orderOf(station);
   const place = chosen ?? firstOpen(readings, humidity, order);
-  const [typed, setTyped] = useState("");
+  const [typed, setTyped] = useState(draft?.typed ?? "");
   const [refused, setRefused] = useState<Slip | undefined>();
-  const [correcting, setCorrecting] = useState<LoggedReading | undefined>();
+  const [correcting, setCorrecting] = useState<LoggedReading | undefined>(draft?.correcting);
+  useDraft(here, { typed, place, correcting });
   const [known, setKnown] = useState("");
   const instrument = useInstrument(place.quantity);
 
@@ -54,6 +59,7 @@ export function ReadingPad({ station: stationId }: { station: string }) {
       ? undefined
       : slip({ quantity: place.quantity, station: stationId, value, unit, system, dryBulb, done });
   const slipped = refused ?? judge(false);
+  const full = place.point > tables.most_points;
 
   const pad = useRef<HTMLElement>(null);
   const key = (pressed: PadKey) => {
@@ -69,9 +75,27 @@ export function ReadingPad({ station: stationId }: { station: string }) {
     setTyped("");
     setCorrecting(undefined);
     setChosen(next);
+    // What is typed next belongs to the pad, whatever was touched to come here.
+    pad.current?.focus({ preventScroll: true });
+  };
+  const close = () => {
+    openStation(undefined);
+    document.querySelector<HTMLElement>("main")?.focus({ preventScroll: true });
+  };
+  const paste = (text: string) => {
+    const number = pasted(text);
+    setRefused(undefined);
+    if (number === undefined) {
+      setRefused({ text: `There is no single number in “${text.trim().slice(0, 30)}”.`, possible: false });
+      return;
+    }
+    setAsked(true);
+    setChosen(place);
+    setTyped(number);
+    pad.current?.focus({ preventScroll: true });
   };
   const take = (anyway = false) => {
-    if (value === undefined) return;
+    if (value === undefined || full) return;
     const found = judge(true);
     if (found && !(anyway && found.possible)) {
       setRefused(found);
@@ -117,7 +141,7 @@ export function ReadingPad({ station: stationId }: { station: string }) {
   };
 
   useEffect(() => pad.current?.focus({ preventScroll: true }), []);
-  usePadKeys({ key, take, close: () => openStation(undefined) });
+  usePadKeys({ key, paste, take, close });
 
   if (!station) return <p>This system has no such station.</p>;
   const tabs = tabsOf(station, humidity);
@@ -138,7 +162,7 @@ export function ReadingPad({ station: stationId }: { station: string }) {
             type="button"
             className="btn btn-ghost touch"
             aria-label="Close the pad (Esc)"
-            onClick={() => openStation(undefined)}
+            onClick={close}
           >
             <X size={20} aria-hidden="true" />
           </button>
@@ -177,7 +201,13 @@ export function ReadingPad({ station: stationId }: { station: string }) {
         {slipped && (
           <SlipWords slip={slipped} asked={refused !== undefined} fix={fix} anyway={() => take(true)} />
         )}
-        {(!listening || typing) && (
+        {full && (
+          <p role="status" className="mt-2">
+            {tables.most_points} points are read here: that is all one station takes. Read one again, or take
+            one back.
+          </p>
+        )}
+        {(!listening || typing) && !full && (
           <Keypad press={key} take={() => take()} ready={value !== undefined} label={takeLabel(correcting)} />
         )}
         {typing && <Listen station={station} quantities={tabs} hold={hold} />}

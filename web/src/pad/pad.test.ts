@@ -1,7 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { unitOf } from "../units/units";
 import { slip } from "./slips";
-import { numberOf, type PadKey, padKey, press } from "./typed";
+import { numberOf, type PadKey, padKey, pasted, press } from "./typed";
 
 const type = (keys: string): string => [...keys].reduce((typed, key) => press(typed, key as PadKey), "");
 
@@ -15,6 +15,17 @@ describe("typing", () => {
     ["12--", "12"],
     ["1234567890", "12345678"],
   ])("%s gives %s", (keys, typed) => expect(type(keys)).toBe(typed));
+
+  it.each([
+    ["24.6", "24.6"],
+    [" 24,6 °C\n", "24.6"],
+    ["RH: 45 %", "45"],
+    ["−3.5", "-3.5"],
+    ["24.6 45", undefined],
+    ["1,234.5", undefined],
+    ["warm", undefined],
+    ["123456789", undefined],
+  ])("pasted, %s gives %s", (text, number) => expect(pasted(text)).toBe(number));
 
   it("undoes a key, or all", () => {
     expect(press("24.6", "back")).toBe("24.");

@@ -26,6 +26,13 @@ export function numberOf(typed: string): number | undefined {
   return /\d/.test(typed) ? Number(typed) : undefined;
 }
 
+/** A number as it stands in something pasted, as the pad would have it typed; undefined when there is none, or more than one. */
+export function pasted(text: string): string | undefined {
+  const found = text.trim().match(/^[^\d.,−-]*([−-]?\d+(?:[.,]\d+)?)\D*$/);
+  const number = found?.[1]?.replace("−", "-").replace(",", ".");
+  return number && number.replace(/[-.]/g, "").length <= LONGEST ? number : undefined;
+}
+
 /** The pad key for a key of a keyboard. */
 export function padKey(key: string): PadKey | undefined {
   if (/^[0-9]$/.test(key)) return key as PadKey;

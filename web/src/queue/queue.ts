@@ -5,7 +5,8 @@
 import { api, ask, type Schemas, Unanswered } from "../api/client";
 import type { NewEntry } from "../api/entries";
 import { queries, visitKey } from "../api/queries";
-import type { Waiting } from "./store";
+import { journal } from "./journal";
+import type { Making, Waiting } from "./store";
 import * as store from "./store";
 
 export type Link = "idle" | "sending" | "away" | "signed_out";
@@ -13,6 +14,8 @@ export type Link = "idle" | "sending" | "away" | "signed_out";
 export interface QueueState {
   waiting: Waiting[];
   refused: Waiting[];
+  /** Made here, and not on the server yet; those with a refusal stay until someone has looked at them. */
+  making: Making[];
   link: Link;
   /** The device could not keep the last entry (no room, or storage forbidden): it lives in this page only. */
   fragile: boolean;
@@ -35,6 +38,26 @@ const postEntries: Post = (visit, entries) =>
     }),
   );
 
+/** Something made here, to the server: it has its id already, so sending twice is harmless. */
+const sendMaking = async (row: Making): Promise<unknown> => {
+  const body = row.body as never;
+  switch (row.what) {
+    case "site":
+      return ask(api.POST("/api/v1/sites", { body }));
+    case "system":
+      return ask(
+        api.POST("/api/v1/sites/{site_id}/systems", {
+          params: { path: { site_id: String(row.body.site) } },
+          body,
+        }),
+      );
+    case "instrument":
+      return ask(api.POST("/api/v1/instruments", { body }));
+    case "visit":
+      return ask(api.POST("/api/v1/visits", { body }));
+  }
+};
+
 /** The server is there and fails: on one entry of the batch, perhaps. */
 const FAILED = 500;
 /** So often an entry is tried alone before it is set aside. */
@@ -49,18 +72,26 @@ export class Queue {
   private alone = 0;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private unkept: Waiting[] = [];
+  private unkeptMakings: Making[] = [];
+  private made: (row: Making) => void = () => undefined;
   private listeners = new Set<() => void>();
-  private state: QueueState = { waiting: [], refused: [], link: "idle", fragile: false };
+  private state: QueueState = { waiting: [], refused: [], making: [], link: "idle", fragile: false };
 
   constructor(
     private readonly post: Post = postEntries,
     private heard: (page: Page) => void = () => undefined,
     private readonly renewToken: () => Promise<unknown> = () => ask(api.GET("/api/v1/session")),
+    private readonly postMaking: (row: Making) => Promise<unknown> = sendMaking,
   ) {}
 
   /** Who is told of the visit as the server answers it. */
   onAnswer(heard: (page: Page) => void): void {
     this.heard = heard;
+  }
+
+  /** Who is told when something made here is on the server. */
+  onMade(made: (row: Making) => void): void {
+    this.made = made;
   }
 
   readonly snapshot = (): QueueState => this.state;
@@ -75,18 +106,51 @@ export class Queue {
     if (person === this.person && this.state.link !== "signed_out") return;
     this.person = person;
     this.failures = 0;
+    await this.takeUp();
     await this.refresh("idle");
     this.kick();
+  }
+
+  /** Rows that were taken just before the page was closed or loaded anew, and that the database has not got. */
+  private async takeUp(): Promise<void> {
+    const rows = journal.of(this.person);
+    if (rows.length === 0) return;
+    try {
+      const known = new Set((await store.waitingOf(this.person)).map((row) => row.entry.id));
+      await store.device.put(rows.filter((row) => !known.has(row.entry.id)));
+      journal.remove(rows);
+    } catch {
+      this.unkept.push(...rows);
+    }
   }
 
   /** Shown as waiting at once, kept on the device, then sent. Resolves when they are safe here, not when they are there. */
   async take(visit: string, entries: NewEntry[]): Promise<void> {
     const rows = entries.map((entry): Waiting => ({ person: this.person, visit, entry }));
     this.unkept.push(...rows);
+    const written = journal.add(rows);
     this.set({ waiting: [...this.state.waiting, ...rows] });
     try {
       await store.device.put(rows.map((row) => ({ ...row })));
       this.unkept = this.unkept.filter((row) => !rows.includes(row));
+      journal.remove(rows);
+      this.set({ fragile: false });
+    } catch {
+      // Written down is kept, too; only where neither can be done does it hang on this page.
+      this.set({ fragile: !written });
+    }
+    await this.refresh();
+    this.kick();
+  }
+
+  /** Take something made here: kept on the device, then sent before any entry. */
+  async make(made: Omit<Making, "person" | "order">): Promise<void> {
+    const row: Making = { ...made, person: this.person };
+    this.unkeptMakings.push(row);
+    try {
+      const order = await store.makings.put(row);
+      this.unkeptMakings = this.unkeptMakings.filter((other) => other.id !== row.id);
+      row.order = order;
       this.set({ fragile: false });
     } catch {
       this.set({ fragile: true });
@@ -95,9 +159,25 @@ export class Queue {
     this.kick();
   }
 
+  /** Try once more what the server refused. */
+  async makeAgain({ refusal: _, ...row }: Making): Promise<void> {
+    if (row.order !== undefined) await store.makings.put(row);
+    else this.unkeptMakings = this.unkeptMakings.map((other) => (other.id === row.id ? row : other));
+    await this.refresh();
+    this.kick();
+  }
+
+  /** Let go of something made here that the server refused, after its person has read why. */
+  async dropMaking(row: Making): Promise<void> {
+    this.unkeptMakings = this.unkeptMakings.filter((other) => other.id !== row.id);
+    if (row.order !== undefined) await store.makings.remove(row.order);
+    await this.refresh();
+  }
+
   /** Let go of a refused entry, after its person has read why. */
   async drop(row: Waiting): Promise<void> {
     this.unkept = this.unkept.filter((other) => other.entry.id !== row.entry.id);
+    journal.remove([row]);
     if (row.order !== undefined) await store.remove([row.order]);
     await this.refresh();
   }
@@ -134,9 +214,44 @@ export class Queue {
     }
   }
 
+  /** What was made here goes first. False when sending must wait. */
+  private async sendMakings(): Promise<boolean> {
+    for (const row of this.state.making.filter((each) => !each.refusal)) {
+      if (!this.person) return false;
+      this.set({ link: this.failures ? "away" : "sending" });
+      try {
+        await this.postMaking(row);
+        this.failures = 0;
+        await this.dropMaking(row);
+        this.made(row);
+      } catch (error) {
+        const status = error instanceof Unanswered ? error.status : 0;
+        const stale = status === 403 && !(error instanceof Unanswered && error.problem);
+        const hopeless = status === FAILED && this.failures + 1 >= TRIES_ALONE;
+        if (!hopeless && (!FINAL.has(status) || stale)) {
+          await this.stopFor(error, []);
+          return false;
+        }
+        this.failures = 0;
+        const refusal = error instanceof Unanswered ? error.problem?.refusals?.[0] : undefined;
+        const text = hopeless ? ASIDE_MADE : error instanceof Error ? error.message : "Refused.";
+        const sentence = { text, numbers: {} };
+        const refused = { ...row, refusal: refusal ?? { path: "", sentence } };
+        if (row.order !== undefined) await store.makings.put(refused);
+        else this.unkeptMakings = this.unkeptMakings.map((other) => (other.id === row.id ? refused : other));
+        await this.refresh();
+      }
+    }
+    return true;
+  }
+
   private async sendAll(): Promise<void> {
+    if (!(await this.sendMakings())) return;
     for (;;) {
-      const batch = nextBatch(this.state.waiting, this.alone > 0 ? 1 : BATCH);
+      // Entries of a visit that the server does not have wait for it.
+      const without = new Set(this.state.making.map((each) => each.id));
+      const sendable = this.state.waiting.filter((row) => !without.has(row.visit));
+      const batch = nextBatch(sendable, this.alone > 0 ? 1 : BATCH);
       const visit = batch[0]?.visit;
       if (!visit || !this.person) return;
       this.set({ link: this.failures ? "away" : "sending" });
@@ -158,7 +273,9 @@ export class Queue {
   private async settle(batch: Waiting[], receipt: Receipt): Promise<void> {
     const accepted = new Set(receipt.accepted.map(String));
     const refusals = new Map(receipt.refused.map((refused) => [refused.index, refused]));
+    const there = this.unkept.filter((row) => accepted.has(row.entry.id));
     this.unkept = this.unkept.filter((row) => !accepted.has(row.entry.id));
+    journal.remove(there);
     await store.remove(batch.flatMap((row) => (accepted.has(row.entry.id) && row.order ? [row.order] : [])));
     for (const [index, row] of batch.entries()) {
       const refused = refusals.get(index);
@@ -224,6 +341,7 @@ export class Queue {
   private async refresh(link?: Link): Promise<void> {
     const kept = this.person ? await store.waitingOf(this.person).catch((): Waiting[] => []) : [];
     const known = new Set(kept.map((row) => row.entry.id));
+    const makings = this.person ? await store.makings.of(this.person).catch((): Making[] => []) : [];
     const rows = [
       ...kept,
       ...this.unkept.filter((row) => row.person === this.person && !known.has(row.entry.id)),
@@ -231,6 +349,12 @@ export class Queue {
     this.set({
       waiting: rows.filter((row) => !row.refusal),
       refused: rows.filter((row) => row.refusal),
+      making: [
+        ...makings,
+        ...this.unkeptMakings.filter(
+          (row) => row.person === this.person && !makings.some((other) => other.id === row.id),
+        ),
+      ],
       ...(link ? { link } : {}),
     });
   }
@@ -243,6 +367,9 @@ export class Queue {
 
 const ASIDE =
   "The server fails on this entry. It is set aside on this device, and the others go on. Tell a lead, and try again later.";
+
+const ASIDE_MADE =
+  "The server fails on this. It is set aside on this device with everything that belongs to it. Tell a lead, and try again later.";
 
 /** The longest run from the front that belongs to one visit. */
 function nextBatch(waiting: Waiting[], most: number): Waiting[] {

@@ -13,19 +13,42 @@ export interface Waiting {
   aside?: "closed" | "failed";
 }
 
+/** Something made on this device that the server does not have yet: a site, a system, an instrument, a visit. */
+export interface Making {
+  order?: number;
+  person: string;
+  /** Made here, and its name for good. */
+  id: string;
+  what: "site" | "system" | "instrument" | "visit";
+  body: Record<string, unknown>;
+  /** What it is called in a list of what waits. */
+  words: string;
+  refusal?: Schemas["Refusal"];
+}
+
 interface Shape extends DBSchema {
   waiting: { key: number; value: Waiting; indexes: { person: string } };
+  making: { key: number; value: Making; indexes: { person: string } };
   kept: { key: string; value: unknown };
 }
 
 let opened: Promise<IDBPDatabase<Shape>> | undefined;
 
 function database(): Promise<IDBPDatabase<Shape>> {
-  opened ??= openDB<Shape>("fentro", 1, {
-    upgrade(db) {
-      const waiting = db.createObjectStore("waiting", { keyPath: "order", autoIncrement: true });
-      waiting.createIndex("person", "person");
-      db.createObjectStore("kept");
+  opened ??= openDB<Shape>("fentro", 2, {
+    upgrade(db, before) {
+      if (before < 1) {
+        const waiting = db.createObjectStore("waiting", { keyPath: "order", autoIncrement: true });
+        waiting.createIndex("person", "person");
+        db.createObjectStore("kept");
+      }
+      const making = db.createObjectStore("making", { keyPath: "order", autoIncrement: true });
+      making.createIndex("person", "person");
+    },
+    blocking: (_before, _wanted, event) => {
+      // A newer page of this device waits to open it: this one lets go, and opens it anew when it needs it.
+      (event.target as IDBDatabase).close();
+      opened = undefined;
     },
   });
   return opened;
@@ -36,6 +59,21 @@ export const device = {
   async put(rows: Waiting[]): Promise<void> {
     const done = (await database()).transaction("waiting", "readwrite", { durability: "strict" });
     await Promise.all([...rows.map((row) => done.store.add(row)), done.done]);
+  },
+};
+
+export const makings = {
+  async put(row: Making): Promise<number> {
+    const done = (await database()).transaction("making", "readwrite", { durability: "strict" });
+    const order = await done.store.put(row);
+    await done.done;
+    return order;
+  },
+  async of(person: string): Promise<Making[]> {
+    return (await database()).getAllFromIndex("making", "person", person);
+  },
+  async remove(order: number): Promise<void> {
+    await (await database()).delete("making", order);
   },
 };
 
@@ -63,4 +101,30 @@ export async function kept<T>(key: string): Promise<T | undefined> {
 
 export async function forget(key: string): Promise<void> {
   await (await database()).delete("kept", key);
+}
+
+/** Keep some rows and forget others, at once or not at all. */
+export async function keepAll(rows: [string, unknown][], gone: string[]): Promise<void> {
+  const done = (await database()).transaction("kept", "readwrite");
+  await Promise.all([
+    ...rows.map(([key, value]) => done.store.put(value, key)),
+    ...gone.map((key) => done.store.delete(key)),
+    done.done,
+  ]);
+}
+
+const under = (prefix: string): IDBKeyRange => IDBKeyRange.bound(prefix, `${prefix}\uffff`);
+
+/** Every row whose key begins so. */
+export async function keptUnder<T>(prefix: string): Promise<[string, T][]> {
+  const done = (await database()).transaction("kept", "readonly");
+  const [keys, values] = await Promise.all([
+    done.store.getAllKeys(under(prefix)),
+    done.store.getAll(under(prefix)),
+  ]);
+  return keys.map((key, index) => [key, values[index] as T]);
+}
+
+export async function forgetUnder(prefix: string): Promise<void> {
+  await (await database()).delete("kept", under(prefix));
 }

@@ -3,6 +3,11 @@ import { Link, useNavigate } from "@tanstack/react-router";
 import { useRef, useState } from "react";
 import { api, ask, type Schemas, Unanswered } from "../api/client";
 import { dayQuery, visitKey } from "../api/queries";
+import { beginHere, NOT_HERE } from "../logbook/begin";
+import { queue } from "../queue/useQueue";
+
+/** The system itself was made here and waits. */
+const unsent = (system: string): boolean => queue.snapshot().making.some((row) => row.id === system);
 
 /** One tap starts a visit; a double tap starts the same one. Where one of mine is open, it offers to go on with it. */
 export function StartVisit({ system, open }: { system: string; open: Schemas["VisitLine"][] }) {
@@ -11,12 +16,19 @@ export function StartVisit({ system, open }: { system: string; open: Schemas["Vi
   const [id] = useState(() => crypto.randomUUID());
   const asked = useRef(false);
   const start = useMutation({
-    mutationFn: () => ask(api.POST("/api/v1/visits", { body: { id, system, purpose: "" } })),
-    onSuccess: async (visit) => {
-      known.setQueryData(visitKey(String(visit.id)), visit);
-      void known.invalidateQueries({ queryKey: dayQuery.queryKey });
-      await go({ to: "/visits/$visitId", params: { visitId: String(visit.id) }, search: { step: "arrive" } });
+    mutationFn: async () => {
+      try {
+        const visit = await ask(api.POST("/api/v1/visits", { body: { id, system, purpose: "" } }));
+        known.setQueryData(visitKey(String(visit.id)), visit);
+        void known.invalidateQueries({ queryKey: dayQuery.queryKey });
+      } catch (error) {
+        // Without signal, or with a system that the server does not have yet, the visit begins here.
+        if (!(error instanceof Unanswered && (error.status === 0 || error.status >= 500 || unsent(system))))
+          throw error;
+        await beginHere(system, id);
+      }
     },
+    onSuccess: () => go({ to: "/visits/$visitId", params: { visitId: id }, search: { step: "arrive" } }),
   });
   const tap = () => {
     if (asked.current) return;
@@ -51,9 +63,7 @@ export function StartVisit({ system, open }: { system: string; open: Schemas["Vi
       </button>
       {start.error && (
         <p role="alert" className="rounded border border-error p-3">
-          {away
-            ? "The server can't be reached: a visit is started with signal, read without it."
-            : start.error.message}
+          {away ? NOT_HERE : start.error.message}
         </p>
       )}
     </div>

@@ -1024,6 +1024,7 @@ export const tables: Tables = {
   "ventilation": "Ventilation"
  },
  "match_s": 120.0,
+ "most_points": 60,
  "steady_window_s": 180.0,
  "duct_m": [
   0.05,

@@ -54,6 +54,8 @@ export interface Tables {
   items: Record<string, Record<string, string>>;
   parts: Record<string, string>;
   match_s: number;
+  /** So many points can be read at one station. */
+  most_points: number;
   steady_window_s: number;
   /** Smallest and largest inside of a duct. */
   duct_m: number[];
