@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import dataclasses
 import inspect
+from typing import Any, Literal, get_args, get_origin, get_type_hints
 
 from fentro_core.airflow.traverse import LARGEST_M, SMALLEST_M
 from fentro_core.base.calculation import REGISTRY
+from fentro_core.base.fields import kind_of
 from fentro_core.base.typed_json import Json, write
 from fentro_core.base.units import KINDS
 from fentro_core.diagnosis.entries import ITEMS
@@ -15,12 +18,17 @@ from fentro_core.economizer.places import PLACES, POINTS
 from fentro_core.economizer.proof.step import BY_EYE, NAMES, ON_OFF, SHOWN_AS
 from fentro_core.economizer.relief import HARD_TO_OPEN_N, RELIEF_WAYS
 from fentro_core.economizer.sensors import CURVE_NAMES
+from fentro_core.instruments.instrument import ACCURACY_CLASSES
 from fentro_core.instruments.matching import MATCH_S
 from fentro_core.instruments.quantities import HUMIDITY_CHOICES, READABLE, USUAL_DRY_BULB_C, Readable
 from fentro_core.instruments.steadiness import WINDOW_S
 from fentro_core.logbook.kinds import MOST_POINTS, all_kinds
+from fentro_core.logbook.snapshot import CLIMATE_ZONES
 from fentro_core.logbook.temporary import TEMPORARY_KINDS
 from fentro_core.parts import PARTS
+from fentro_core.system.kind import SystemKind
+from fentro_core.system.kinds import KINDS as SYSTEM_KINDS
+from fentro_core.system.nameplate import NAMEPLATE_GIVES, NAMEPLATE_LABELS, OWN_KIND, WORDS
 
 
 def tables() -> Json:
@@ -41,7 +49,40 @@ def tables() -> Json:
         "steady_window_s": WINDOW_S,
         "duct_m": [SMALLEST_M, LARGEST_M],
         "economizer": _economizer(),
+        "systems": {key: _system(kind) for key, kind in SYSTEM_KINDS.items()},
+        "climate_zones": list(CLIMATE_ZONES),
+        "accuracy_classes": {
+            key: {"name": name, "kind": kind, "accuracy": write(given)} for key, (name, kind, given) in ACCURACY_CLASSES.items()
+        },
     }
+
+
+def _system(kind: SystemKind) -> Json:
+    """A kind of system: what the air passes in it, and what its nameplate says."""
+    hints = get_type_hints(kind.nameplate)
+    bands = kind.path(kind.nameplate()).bands
+    plate = [_plate_field(each.name, hints[each.name]) for each in dataclasses.fields(kind.nameplate)]
+    return {
+        "name": kind.name,
+        "elements": [element.kind for element in bands[0].elements],
+        "plate": [field for field in plate if field],
+    }
+
+
+def _plate_field(name: str, hint: Any) -> Json | None:
+    """A field of a nameplate as a form asks for it; tables are left to the office."""
+    named = {"key": name, "label": NAMEPLATE_LABELS.get(name), "gives": NAMEPLATE_GIVES.get(name, "")}
+    plain = {part for part in get_args(hint) if part is not type(None)} or {hint}
+    if named["label"] is None:
+        return None
+    if float in plain:
+        return {**named, "kind": OWN_KIND.get(name, kind_of(name))}
+    if bool in plain:
+        return {**named, "yes_no": True}
+    choices = [each for part in (*plain, hint) if get_origin(part) is Literal for each in get_args(part)]
+    if choices:
+        return {**named, "choices": {each: WORDS.get(each, each.replace("_", " ")) for each in choices if each}}
+    return named if str in plain else None
 
 
 def _readable(readable: Readable) -> Json:

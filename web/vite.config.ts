@@ -1,5 +1,6 @@
 import { createHash } from "node:crypto";
 import { existsSync, readFileSync } from "node:fs";
+import { brotliCompressSync, constants, gzipSync } from "node:zlib";
 import tailwindcss from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
 import type { Plugin } from "vite";
@@ -81,9 +82,32 @@ const device: Plugin = {
   },
 };
 
+const SMALLER = /\.(js|mjs|css|html|json|wasm|svg|webmanifest)$/;
+const LARGE = 2_000_000;
+
+/** Beside every file that gets smaller stands a compressed one, which the server sends to whoever takes it. */
+const compressed: Plugin = {
+  name: "compressed",
+  apply: "build",
+  enforce: "post",
+  generateBundle: {
+    order: "post",
+    handler(_, bundle) {
+      for (const [name, file] of Object.entries(bundle)) {
+        if (!SMALLER.test(name)) continue;
+        const source = Buffer.from(file.type === "chunk" ? file.code : file.source);
+        const quality = source.length > LARGE ? 9 : 11;
+        const params = { [constants.BROTLI_PARAM_QUALITY]: quality };
+        this.emitFile({ type: "asset", fileName: `${name}.br`, source: brotliCompressSync(source, { params }) });
+        this.emitFile({ type: "asset", fileName: `${name}.gz`, source: gzipSync(source, { level: 9 }) });
+      }
+    },
+  },
+};
+
 export default defineConfig({
   define: { __API_SHAPE__: JSON.stringify(apiShape) },
-  plugins: [react(), tailwindcss(), device, shell],
+  plugins: [react(), tailwindcss(), device, shell, compressed],
   worker: { format: "es" },
   server: { proxy: { "/api": api, "/admin": api, "/static": api } },
   build: {

@@ -101,13 +101,18 @@ def same(known: Entry, entry: Entry) -> bool:
     )
 
 
-def closed(entries: Iterable[Entry]) -> bool:
-    """The last word of closings and reopenings."""
-    found = False
+def closing(entries: Iterable[Entry]) -> Closing | None:
+    """What closed the visit; None where it is open: the last word of closings and reopenings."""
+    found: Closing | None = None
     for entry in entries:
         if isinstance(entry.body, Closing | Reopening):
-            found = isinstance(entry.body, Closing)
+            found = entry.body if isinstance(entry.body, Closing) else None
     return found
+
+
+def closed(entries: Iterable[Entry]) -> bool:
+    """The visit is over."""
+    return closing(entries) is not None
 
 
 def branches_noted(entries: Iterable[Entry]) -> tuple[Branch, ...]:

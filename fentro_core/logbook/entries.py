@@ -169,9 +169,15 @@ class Withdrawal:
 
 @dataclass(frozen=True)
 class Closing:
-    """The visit is over, with a last word."""
+    """The visit is over, with a last word. `cancelled`: it was a mistake, and `summary` says why."""
 
     summary: str = ""
+    cancelled: bool = False
+
+
+def _check_closing(body: Closing) -> None:
+    if body.cancelled and not body.summary.strip():
+        raise Refused("Say why the visit is cancelled.", "summary")
 
 
 @dataclass(frozen=True)
@@ -212,6 +218,6 @@ register(
     ),
     EntryKind(key="match", body=Match, name="Probes matched", check=_check_match, instruments=_match_instruments),
     EntryKind(key="withdrawal", body=Withdrawal, name="Taken back", final=True),
-    EntryKind(key="closing", body=Closing, name="Visit closed", final=True),
+    EntryKind(key="closing", body=Closing, name="Visit closed", final=True, check=_check_closing),
     EntryKind(key="reopening", body=Reopening, name="Visit reopened", final=True, when_closed=True),
 )

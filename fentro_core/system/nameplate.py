@@ -255,9 +255,26 @@ NAMEPLATE_LABELS = {
     "heat_recovery": "Heat recovery",
 }
 
-_WORDS = {"restrictor": "fixed restrictor", "valve": "expansion valve"}
+NAMEPLATE_GIVES = {
+    "rated_total_w": "Without it: no target to hold the cooling against.",
+    "rated_airflow_m3s": "Without it: an ordinary flow is assumed, and the target split is less sure.",
+    "rated_sensible_heat_ratio": "Without it: an ordinary ratio is assumed.",
+    "max_external_static_pa": "Without it: no verdict on the external static.",
+    "heating_input_w": "Without it: no airflow from the temperature rise.",
+    "heating_efficiency": "Without it: an ordinary efficiency is assumed.",
+    "rise_low_k": "Without it: no verdict on the temperature rise.",
+    "rise_high_k": "Without it: no verdict on the temperature rise.",
+    "rated_heating_w": "Without it: no target for heating.",
+    "refrigerant": "Without it: no superheat or subcooling from gauge pressures.",
+    "metering": "Without it: no target superheat.",
+    "subcooling_k": "Without it: an ordinary subcooling is assumed.",
+    "economizer": "Without it: no page for outdoor air.",
+}
+"""What a visit lacks where the nameplate does not say it."""
 
-_OWN_KIND = {"rated_total_w": "tonnage", "heating_efficiency": "share"}
+WORDS = {"restrictor": "fixed restrictor", "valve": "expansion valve"}
+
+OWN_KIND = {"rated_total_w": "tonnage", "heating_efficiency": "share"}
 
 
 def nameplate_words(nameplate: Nameplate) -> tuple[NameplateLine, ...]:
@@ -276,9 +293,9 @@ def nameplate_words(nameplate: Nameplate) -> tuple[NameplateLine, ...]:
             lines.append(NameplateLine(label, "yes" if value else "no"))
         elif isinstance(value, str):
             words = value.replace("_", " ") if each.name == "changeover" else value
-            lines.append(NameplateLine(label, _WORDS.get(value, words)))
+            lines.append(NameplateLine(label, WORDS.get(value, words)))
         else:
-            kind = _OWN_KIND.get(each.name, fields.kind_of(each.name))
+            kind = OWN_KIND.get(each.name, fields.kind_of(each.name))
             lines.append(NameplateLine(label, number=Number(value, kind)))
     return (*lines, *_table_words(nameplate))
 

@@ -137,6 +137,7 @@ class RouteStep:
 class WorkUp:
     """Everything that follows from a snapshot.
 
+    `cancelled`: it was a mistake, and stands out of sight.
     `reported`: what was said on arrival; `next_station`: where to read next; `diagnosed`: causes are known for this kind of
     system; `parts`: keys of the parts of the job that this system has.
     """
@@ -151,6 +152,7 @@ class WorkUp:
     running_since: str | None
     closed: bool
     reported: str
+    cancelled: bool = False
     parts: tuple[str, ...] = ()
     matches: tuple[MatchResult, ...] = ()
     placed: tuple[Placed, ...] = ()

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from fentro_core.base.quantity import Quantity
 from fentro_core.base.sentence import Sentence
-from fentro_core.logbook.accept import closed
+from fentro_core.logbook.accept import closing
 from fentro_core.logbook.entries import Note, Setting
 from fentro_core.logbook.snapshot import Snapshot
 from fentro_core.logbook.temporary import ledger
@@ -30,8 +30,8 @@ def work_up(snapshot: Snapshot) -> WorkUp:
     left = phase_work(visit, "as_left") if visit.readings("as_left") else None
     phases = {work.phase: work.result for work in (found, left) if work}
     running_since = visit.runs.since.isoformat() if visit.runs.since else None
-    is_closed = closed(visit.others)
-    steps, following = route(visit, phases, running_since, is_closed)
+    over = closing(visit.others)
+    steps, following = route(visit, phases, running_since, over is not None)
     site, system = snapshot.site, snapshot.system
     by_barometer = Sentence.of("By the site's barometer.")
     by_elevation = Sentence.of("Standard air at {elevation}.", elevation=(site.elevation_m, "length"))
@@ -44,7 +44,8 @@ def work_up(snapshot: Snapshot) -> WorkUp:
         route=steps,
         next_step=following,
         running_since=running_since,
-        closed=is_closed,
+        closed=over is not None,
+        cancelled=over is not None and over.cancelled,
         reported=_reported(visit) or snapshot.visit.purpose,
         parts=tuple(part.key for part in parts_of(system.kind, system.nameplate)),
         matches=tuple(visit.matches.results),

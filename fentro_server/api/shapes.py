@@ -28,6 +28,7 @@ class SystemLine(BaseModel):
     id: UUID
     name: str
     site: str
+    site_id: UUID
     kind: str
     kind_name: str
     location: str
@@ -57,6 +58,7 @@ class VisitLine(BaseModel):
     numbers: list[MainNumber]
     worst: str | None
     trouble: Sentence | None
+    cancelled: bool = False
 
 
 class VisitLines(BaseModel):

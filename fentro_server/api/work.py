@@ -58,6 +58,7 @@ def _system_line(system: System) -> SystemLine:
         id=system.pk,
         name=system.name,
         site=system.site.name,
+        site_id=system.site_id,
         kind=system.kind,
         kind_name=KIND_NAMES[system.kind],
         location=system.location,
@@ -86,6 +87,7 @@ def _visit_line(visit: Visit, person: Person) -> VisitLine:
         numbers=line["numbers"],
         worst=line["worst"],
         trouble=line["trouble"],
+        cancelled=line.get("cancelled", False),
     )
 
 

@@ -35,6 +35,7 @@ MIDDLEWARE = [
     "fentro_server.operation.logs.Requests",
     "django.middleware.security.SecurityMiddleware",
     "whitenoise.middleware.WhiteNoiseMiddleware",
+    "fentro_server.api.smaller.Smaller",
     "fentro_server.api.caching.NotKept",
     "csp.middleware.CSPMiddleware",
     "django.contrib.sessions.middleware.SessionMiddleware",

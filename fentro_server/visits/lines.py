@@ -49,6 +49,7 @@ NOTHING_KNOWN: Json = {
     "numbers": [],
     "worst": None,
     "phases": [],
+    "cancelled": False,
 }
 """Of a visit that can't be worked out at all: its trouble stands in its line."""
 
@@ -72,7 +73,8 @@ def _line(found: WorkUp, *, troubled: bool) -> Json:
             if number.headline and key in results and results[key].quantity and not results[key].nominal
         ],
         "worst": next((mark for mark in _GRAVEST if mark in marks), None),
-        "phases": [_phase(phase) for phase in found.phases if phase.followed],
+        "phases": [_phase(phase) for phase in found.phases if phase.followed and not found.cancelled],
+        "cancelled": found.cancelled,
     }
 
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import re
 from collections.abc import Iterator
 from dataclasses import dataclass, field
 from pathlib import Path
@@ -176,6 +177,12 @@ def choose(place: Page | Locator, label: str, option: str) -> None:
     place.get_by_role("button", name=label).click()
     page = place if isinstance(place, Page) else place.page
     page.get_by_role("option", name=option, exact=True).click()
+
+
+def close_visit(page: Page) -> None:
+    """Close the open visit: look at what will stand there, then close."""
+    page.get_by_role("button", name="Close the visit").click()
+    page.get_by_role("region", name="Before it is closed").get_by_role("button", name=re.compile("^Close it")).click()
 
 
 def tap(page: Page, number: str) -> None:

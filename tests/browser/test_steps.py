@@ -11,7 +11,7 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
-from tests.browser.conftest import PHONE, all_saved, enter, logbook, open_station, start_visit, step, tap, values
+from tests.browser.conftest import PHONE, all_saved, close_visit, enter, logbook, open_station, start_visit, step, tap, values
 
 ROOT = Path(__file__).resolve().parents[2]
 STEPS = ["Arrive", "Trace", "Settle", "Measure", "Work out", "Set up", "Prove", "Restore", "Hand over"]
@@ -93,7 +93,7 @@ def test_a_closed_visit_takes_nothing_and_can_be_reopened(device: BrowserContext
     start_visit(page)
     step(page, "Hand over")
     expect(page.get_by_role("main")).to_contain_text("Not done yet")
-    page.get_by_role("button", name="Close the visit").click()
+    close_visit(page)
     page.get_by_text("This visit is closed").wait_for()
     step(page, "Measure")
     expect(page.get_by_role("main").get_by_role("button", name=re.compile("^Return"))).to_be_disabled()

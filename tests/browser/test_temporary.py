@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from playwright.sync_api import BrowserContext, Page, expect
 
-from tests.browser.conftest import all_saved, choose, enter, logbook, start_visit, step
+from tests.browser.conftest import all_saved, choose, close_visit, enter, logbook, start_visit, step
 
 
 def note(page: Page, what: str) -> None:
@@ -32,7 +32,7 @@ def test_a_change_is_noted_with_a_key_counted_and_keeps_the_visit_open(device: B
     all_saved(page)
     expect(page.get_by_test_id("open-changes")).to_have_text("0")
     step(page, "Hand over")
-    page.get_by_role("button", name="Close the visit").click()
+    close_visit(page)
     all_saved(page)
     assert logbook(page)["work_up"]["closed"]
 
@@ -53,7 +53,7 @@ def test_a_change_handed_on_tops_the_receivers_day(device: BrowserContext) -> No
     expect(page.get_by_text("Handed to Jomar Vance: actuator comes tomorrow")).to_be_visible()
     expect(page.get_by_test_id("open-changes")).to_have_text("0")
     step(page, "Hand over")
-    page.get_by_role("button", name="Close the visit").click()
+    close_visit(page)
     all_saved(page)
     page.get_by_role("button", name="Signed in as Oona Lindahl").click()
     page.get_by_role("button", name="Sign out", exact=True).click()

@@ -12,6 +12,7 @@ from tests.browser.conftest import (
     Served,
     all_saved,
     choose,
+    close_visit,
     enter,
     logbook,
     open_station,
@@ -70,7 +71,7 @@ def test_a_cooling_check_from_sign_in_to_the_closed_record(device: BrowserContex
 
     step(page, "Hand over")
     page.get_by_label("What it does now").fill("As it should be.")
-    page.get_by_role("button", name="Close the visit").click()
+    close_visit(page)
     expect(page.get_by_text("This visit is closed")).to_be_visible()
     url = page.url
     page.goto("/")

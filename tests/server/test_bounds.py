@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gzip
 import json
 from typing import Any
 
@@ -9,6 +10,7 @@ import pytest
 
 from fentro_server.bounds import MB, ORDINARY, Bounded
 from tests.server.apart import in_a_loop
+from tests.server.conftest import House, signed_in
 
 SIGNED = [(b"cookie", b"csrftoken=x; sessionid=abc")]
 
@@ -86,3 +88,16 @@ def test_what_does_not_say_how_much_it_brings_is_counted() -> None:
 def test_a_length_that_is_none_is_refused(said: bytes) -> None:
     sent, _ = asked("/api/v1/session", [], [(b"content-length", said)])
     assert sent[0]["status"] == 413
+
+
+def test_a_large_answer_is_compressed_where_that_is_taken_and_small_ones_are_not(ours: House) -> None:
+    client = signed_in(ours.people["technician"])
+    path = f"/api/v1/visits/{ours.visit.pk}"
+    plain = client.get(path)
+    assert not plain.has_header("Content-Encoding")
+    packed = client.get(path, headers={"accept-encoding": "gzip, br"})
+    assert packed["Content-Encoding"] == "gzip"
+    assert "Accept-Encoding" in packed["Vary"]
+    assert int(packed["Content-Length"]) == len(packed.content) < len(plain.content) / 2
+    assert json.loads(gzip.decompress(packed.content)) == plain.json()
+    assert not client.get("/api/v1/colleagues", headers={"accept-encoding": "gzip"}).has_header("Content-Encoding")

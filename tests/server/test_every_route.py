@@ -115,10 +115,18 @@ CASES: dict[tuple[str, str], Case] = {
     ("post", "/api/v1/gateways/{gateway_id}/check"): Case(roles=LEADS, path=gateway_path),
     ("delete", "/api/v1/gateways/{gateway_id}"): Case(roles=LEADS, path=gateway_path),
     ("get", "/api/v1/instruments/list"): Case(stranger=200),
+    ("post", "/api/v1/sites"): Case(
+        roles=RECORDERS, stranger=200, body=lambda house: {"id": str(uuid.uuid4()), "name": "Elm Ridge"}
+    ),
+    ("post", "/api/v1/sites/{site_id}/systems"): Case(
+        roles=RECORDERS,
+        path=lambda house: {"site_id": house.site.pk},
+        body=lambda house: {"id": str(uuid.uuid4()), "name": "Unit", "kind": "split_heat_pump"},
+    ),
     ("post", "/api/v1/instruments"): Case(
-        roles=LEADS,
+        roles=RECORDERS,
         stranger=200,
-        body=lambda house: {"name": "New clamp", "accuracy_class": "clamp"},
+        body=lambda house: {"name": f"New clamp {uuid.uuid4()}", "accuracy_class": "clamp"},
     ),
     ("post", "/api/v1/instruments/{instrument_id}/calibration"): Case(
         roles=LEADS,

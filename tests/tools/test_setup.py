@@ -30,8 +30,14 @@ def test_a_stamp_notices_a_changed_a_new_and_a_renamed_file(tmp_path: Path, monk
     assert not setup._stamped(stamp, [second])
 
 
+ROOT_FILES = {"fentro_core/device.py", "requirements/base.txt", "tools/device_core.py", "web/snapshot.mjs"}
+"""The core goes with the interface: it runs on the device."""
+
+
 def test_everything_the_interface_is_built_from_counts() -> None:
-    names = {path.relative_to(setup.WEB).as_posix() for path in setup.web_sources()}
+    inside = [path for path in setup.web_sources() if setup.WEB in path.parents]
+    names = {path.relative_to(setup.WEB).as_posix() for path in inside}
+    assert ROOT_FILES <= {path.relative_to(setup.ROOT).as_posix() for path in setup.web_sources()}
     assert {"index.html", "vite.config.ts", "package-lock.json", "src/main.tsx", "src/theme.css", "public/mark.svg"} <= names
 
 

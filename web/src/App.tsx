@@ -18,6 +18,7 @@ import { NotFound } from "./frame/NotFound";
 import { startKeeping } from "./logbook/answers";
 import { dehydrateOptions, persister } from "./offline/keeping";
 import { queue } from "./queue/useQueue";
+import { leaving } from "./session/leaving";
 import { UnitSystemProvider } from "./units/UnitSystem";
 import type { VisitSearch } from "./visit/VisitPage";
 
@@ -33,6 +34,7 @@ const root = createRootRoute({
 
 /** Everyone but the signed-in goes to the sign-in page; without signal the last known person stays. */
 async function signedIn(): Promise<void> {
+  if (await leaving()) throw redirect({ to: "/sign-in" });
   let session = queries.getQueryData(sessionQuery.queryKey);
   if (!session?.person) {
     try {
@@ -42,7 +44,7 @@ async function signedIn(): Promise<void> {
     }
   }
   if (!session?.person) throw redirect({ to: "/sign-in" });
-  await queue.belongsTo(String(session.person.id));
+  await queue.belongsTo(String(session.person.id), session.person.name);
 }
 
 const signIn = createRoute({
@@ -65,6 +67,11 @@ const system = createRoute({
   getParentRoute: () => inside,
   path: "/systems/$systemId",
   component: lazyRouteComponent(() => import("./systems/SystemPage"), "SystemPage"),
+});
+const newSystem = createRoute({
+  getParentRoute: () => inside,
+  path: "/systems/new",
+  component: lazyRouteComponent(() => import("./systems/NewSystem"), "NewSystem"),
 });
 const visit = createRoute({
   getParentRoute: () => inside,
@@ -92,7 +99,10 @@ const instruments = createRoute({
 });
 
 const router = createRouter({
-  routeTree: root.addChildren([signIn, inside.addChildren([day, system, history, visit, instruments])]),
+  routeTree: root.addChildren([
+    signIn,
+    inside.addChildren([day, newSystem, system, history, visit, instruments]),
+  ]),
   defaultNotFoundComponent: NotFound,
   defaultErrorComponent: Broken,
 });

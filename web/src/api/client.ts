@@ -1,5 +1,6 @@
 /** The API, typed from its own description. */
 import createClient, { type Middleware } from "openapi-fetch";
+import { heard } from "./clock";
 import type { components, paths } from "./schema.gen";
 
 export type Schemas = components["schemas"];
@@ -17,8 +18,16 @@ const changesThings: Middleware = {
   },
 };
 
+const tellsTheTime: Middleware = {
+  onResponse({ response }) {
+    // What the worker of this device kept has an old date.
+    if (response.status !== 0 && response.type === "basic") heard(response.headers.get("date"));
+    return undefined;
+  },
+};
+
 export const api = createClient<paths>({ baseUrl: "/", credentials: "same-origin" });
-api.use(changesThings);
+api.use(changesThings, tellsTheTime);
 
 /** What a request ended with, when it was not what was asked for. */
 export class Unanswered extends Error {

@@ -1257,6 +1257,11 @@ export interface components {
             name: string;
             /** Site */
             site: string;
+            /**
+             * Site Id
+             * Format: uuid
+             */
+            site_id: string;
             /** Kind */
             kind: string;
             /** Kind Name */
@@ -1299,6 +1304,11 @@ export interface components {
             /** Worst */
             worst: string | null;
             trouble: components["schemas"]["Sentence"] | null;
+            /**
+             * Cancelled
+             * @default false
+             */
+            cancelled?: boolean;
         };
         /**
          * VisitLines
@@ -1767,7 +1777,7 @@ export interface components {
         };
         /**
          * Closing
-         * @description The visit is over, with a last word.
+         * @description The visit is over, with a last word. `cancelled`: it was a mistake, and `summary` says why.
          */
         Closing: {
             /**
@@ -1775,6 +1785,11 @@ export interface components {
              * @default
              */
             summary?: string;
+            /**
+             * Cancelled
+             * @default false
+             */
+            cancelled?: boolean;
         };
         /**
          * ClosingEntry
@@ -4186,6 +4201,7 @@ export interface components {
          * WorkUp
          * @description Everything that follows from a snapshot.
          *
+         *     `cancelled`: it was a mistake, and stands out of sight.
          *     `reported`: what was said on arrival; `next_station`: where to read next; `diagnosed`: causes are known for this kind of
          *     system; `parts`: keys of the parts of the job that this system has.
          */
@@ -4207,6 +4223,11 @@ export interface components {
             closed: boolean;
             /** Reported */
             reported: string;
+            /**
+             * Cancelled
+             * @default false
+             */
+            cancelled?: boolean;
             /**
              * Parts
              * @default []

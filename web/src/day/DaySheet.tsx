@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
-import { ChevronRight } from "lucide-react";
+import { ChevronRight, Plus } from "lucide-react";
 import { useEffect, useState } from "react";
 import type { Schemas } from "../api/client";
 import { dayQuery, moreSystems, moreVisits, sessionQuery } from "../api/queries";
@@ -18,6 +18,9 @@ import { MyChanges } from "../temporary/MyChanges";
 
 type Line = Schemas["VisitLine"];
 type Day = Schemas["DaySheet"];
+
+/** Not cancelled: what was a mistake stands on its system's page alone. */
+const counts = (visit: Line): boolean => !visit.cancelled;
 
 /** Today: what is open and what is left in it, what was closed, and every system to start a visit at. */
 export function DaySheet() {
@@ -47,7 +50,7 @@ export function DaySheet() {
                   )}
                   <OpenVisits day={data} />
                 </section>
-                {data.today.length > 0 && <ClosedVisits day={data} />}
+                {data.today.some(counts) && <ClosedVisits day={data} />}
               </div>
               <Systems day={data} mayStart={!viewer} />
             </div>
@@ -80,7 +83,7 @@ function ClosedVisits({ day }: { day: Day }) {
         Closed today
       </h2>
       <ul className="panel divide-y divide-base-300">
-        {list.items.map((visit) => (
+        {list.items.filter(counts).map((visit) => (
           <ClosedVisit key={String(visit.id)} visit={visit} />
         ))}
       </ul>
@@ -163,7 +166,9 @@ function Systems({ day, mayStart }: { day: Day; mayStart: boolean }) {
         {mayStart ? "Start a visit" : "Systems"}
       </h2>
       {systems.length === 0 && (
-        <p className="panel p-5">No system yet. A lead adds sites and systems in the office.</p>
+        <p className="panel p-5">
+          No system yet. Write down the first one: a name and what it is are enough.
+        </p>
       )}
       <ul className="panel divide-y divide-base-300">
         {systems.map((system) => {
@@ -198,6 +203,11 @@ function Systems({ day, mayStart }: { day: Day; mayStart: boolean }) {
         })}
       </ul>
       <More list={list} />
+      {mayStart && (
+        <Link to="/systems/new" className="btn touch mt-3 w-full text-base">
+          <Plus size={18} aria-hidden="true" /> A system that is not on the list
+        </Link>
+      )}
     </section>
   );
 }

@@ -1,6 +1,7 @@
 import { Link } from "@tanstack/react-router";
 import { Check, CloudOff, LoaderCircle, TriangleAlert } from "lucide-react";
 import { useState } from "react";
+import { CantKeep } from "../queue/CantKeep";
 import { entryWords } from "../queue/entryWords";
 import type { Waiting } from "../queue/store";
 import { newEntry, queue, useQueue } from "../queue/useQueue";
@@ -15,16 +16,17 @@ export function QueueState() {
   const [open, setOpen] = useState(false);
   const refused = [...notTaken, ...making.filter((row) => row.refusal)];
   const count = waiting.length + making.filter((row) => !row.refusal).length;
-  const words =
-    fragile && count
+  const words = fragile
+    ? count
       ? `${count} not kept here`
-      : refused.length
-        ? `${refused.length} not taken`
-        : count
-          ? `${count} waiting`
-          : link === "signed_out"
-            ? "Signed out"
-            : "All saved";
+      : "Can't keep readings"
+    : refused.length
+      ? `${refused.length} not taken`
+      : count
+        ? `${count} waiting`
+        : link === "signed_out"
+          ? "Signed out"
+          : "All saved";
   const away = !online || link === "away";
   return (
     <div className="relative">
@@ -36,7 +38,7 @@ export function QueueState() {
         aria-label={`${words}. Show what waits`}
       >
         <StateIcon
-          refused={refused.length + (fragile ? count : 0)}
+          refused={refused.length + (fragile ? count + 1 : 0)}
           count={count}
           away={away || link === "signed_out"}
         />
@@ -46,7 +48,7 @@ export function QueueState() {
           </span>
         )}
         <span
-          className={count || refused.length ? "" : away ? "hidden" : "hidden wide:inline"}
+          className={count || refused.length || fragile ? "" : away ? "hidden" : "hidden wide:inline"}
           data-testid="queue-state"
         >
           {words}
@@ -73,12 +75,7 @@ function QueuePanel() {
   const unsent = making.filter((row) => !row.refusal);
   return (
     <div className="panel absolute right-0 z-30 mt-1 w-80 max-w-[92vw] space-y-3 p-4 shadow-sm">
-      {fragile && (
-        <p role="alert" className="rounded border border-error p-3">
-          This device can't keep entries (no room left, or storage is forbidden). Keep this page open until
-          everything is sent.
-        </p>
-      )}
+      {fragile && <CantKeep />}
       {waiting.length === 0 && refused.length === 0 && making.length === 0 && (
         <p>
           Everything you took is on the server. Without signal it waits on this device and goes by itself
@@ -88,8 +85,9 @@ function QueuePanel() {
       {waiting.length > 0 && (
         <div>
           <p>
-            {waiting.length === 1 ? "One entry is" : `${waiting.length} entries are`} safe on this device and
-            {link === "away" ? " waiting for the server. They go by themselves." : " on the way."}
+            {waiting.length === 1 ? "One entry is" : `${waiting.length} entries are`}{" "}
+            {fragile ? "on this page only," : "safe on this device"}
+            {link === "away" ? " and waiting for the server. They go by themselves." : " and on the way."}
           </p>
           {link === "signed_out" && (
             <Link to="/sign-in" className="btn btn-primary touch mt-2 w-full">

@@ -1,11 +1,11 @@
-import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate } from "@tanstack/react-router";
 import { Ruler, Sun, SunDim, UserRound } from "lucide-react";
 import { type ReactNode, useState } from "react";
-import { api, ask } from "../api/client";
 import { sessionQuery } from "../api/queries";
 import { SettleClock } from "../live/SettleClock";
-import { persister } from "../offline/keeping";
+import { useQueue } from "../queue/useQueue";
+import { leave } from "../session/leaving";
 import { Mark } from "../shell/Mark";
 import { applyTheme, currentTheme } from "../shell/theme";
 import { OpenChanges } from "../temporary/OpenChanges";
@@ -72,15 +72,13 @@ function ThemeSwitch({ inMenu = false }: { inMenu?: boolean }) {
 
 function PersonMenu() {
   const { data } = useQuery(sessionQuery);
-  const known = useQueryClient();
+  const { waiting, making } = useQueue();
   const go = useNavigate();
   const [open, setOpen] = useState(false);
   if (!data?.person) return null;
-  const leave = async (everywhere: boolean) => {
-    const path = everywhere ? ("/api/v1/session/everywhere" as const) : ("/api/v1/session" as const);
-    await ask(api.DELETE(path));
-    known.clear();
-    await persister.removeClient();
+  const count = waiting.length + making.length;
+  const signOut = async (where: "here" | "everywhere") => {
+    await leave(where);
     await go({ to: "/sign-in" });
   };
   return (
@@ -116,17 +114,23 @@ function PersonMenu() {
               Office: people, sites, instruments
             </a>
           )}
+          {count > 0 && (
+            <p className="px-3 py-2 text-sm">
+              {count === 1 ? "One entry waits" : `${count} entries wait`} on this device. Signed out, they
+              stay here, and go when {data.person.name} signs in on it again.
+            </p>
+          )}
           <button
             type="button"
             className="btn btn-ghost touch w-full justify-start font-normal"
-            onClick={() => leave(false)}
+            onClick={() => void signOut("here")}
           >
             Sign out
           </button>
           <button
             type="button"
             className="btn btn-ghost touch w-full justify-start font-normal"
-            onClick={() => leave(true)}
+            onClick={() => void signOut("everywhere")}
           >
             Sign out on every device
           </button>

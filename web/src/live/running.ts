@@ -1,5 +1,6 @@
 /** Since when a unit runs on a visit of this person: kept on the device, so that the clock goes on on every page. */
 import { useSyncExternalStore } from "react";
+import { remember, remembered } from "../shell/remembered";
 
 export interface Running {
   visit: string;
@@ -12,7 +13,7 @@ const listeners = new Set<() => void>();
 let known: { text: string | null; value: Running | undefined } = { text: null, value: undefined };
 
 function current(): Running | undefined {
-  const text = localStorage.getItem(KEY);
+  const text = remembered(KEY);
   if (text !== known.text) known = { text, value: text ? (JSON.parse(text) as Running) : undefined };
   return known.value;
 }
@@ -23,7 +24,7 @@ export function noteRunning(visit: string, running: Running | undefined): void {
   if (running) {
     const text = JSON.stringify(running);
     if (text === known.text) return;
-    localStorage.setItem(KEY, text);
+    remember(KEY, text);
   } else if (before?.visit === visit) localStorage.removeItem(KEY);
   else return;
   for (const listener of listeners) listener();

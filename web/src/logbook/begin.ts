@@ -1,5 +1,6 @@
 /** Begins a visit on this device: it is there at once, worked out here, and goes to the server when it can. */
 import { type Schemas, Unanswered } from "../api/client";
+import { nowThere } from "../api/clock";
 import { dayQuery, queries, sessionQuery, systemQuery, visitKey } from "../api/queries";
 import { core } from "../core/core";
 import { queue } from "../queue/useQueue";
@@ -14,7 +15,7 @@ export async function beginHere(system: string, id: string): Promise<void> {
   const known = queries.getQueryData(systemQuery(system).queryKey);
   const person = queries.getQueryData(sessionQuery.queryKey)?.person;
   if (!known || !person || core.state !== "ready") throw new Unanswered(0, undefined);
-  const opened_at = new Date().toISOString();
+  const opened_at = nowThere();
   const visit = { id, purpose: "", opened_at, technician: person.name };
   const head = { ...known.head, visit };
   const question = { head, entries: [], instruments: [] };

@@ -11,6 +11,9 @@ const EACH = "answer ";
 /** When each answer was written last: only what has changed since is written again. */
 const written = new Map<string, number>();
 
+const did = (): boolean => true;
+const didNot = (): boolean => false;
+
 /** One row an answer: a day's visits are large, and with every reading only one of them changes. */
 export const persister: Persister = {
   persistClient: async ({ clientState, ...head }: PersistedClient) => {
@@ -18,12 +21,13 @@ export const persister: Persister = {
     const fresh = [...now].filter(([key, query]) => written.get(key) !== query.state.dataUpdatedAt);
     const gone = [...written.keys()].filter((key) => !now.has(key));
     const rows: [string, unknown][] = [...fresh, [HEAD, head]];
-    await store.keepAll(rows, gone);
+    if (!(await store.keepAll(rows, gone).then(did, didNot))) return;
     for (const [key, query] of fresh) written.set(key, query.state.dataUpdatedAt);
     for (const key of gone) written.delete(key);
   },
   restoreClient: async () => {
-    const head = await store.kept<Head>(HEAD);
+    // A device that keeps nothing has nothing to bring back.
+    const head = await store.kept<Head>(HEAD).catch(() => undefined);
     if (!head) return undefined;
     const rows = await store.keptUnder<Kept>(EACH);
     for (const [key, query] of rows) written.set(key, query.state.dataUpdatedAt);
@@ -31,8 +35,8 @@ export const persister: Persister = {
   },
   removeClient: async () => {
     written.clear();
-    await store.forgetUnder(EACH);
-    await store.forget(HEAD);
+    await store.forgetUnder(EACH).then(did, didNot);
+    await store.forget(HEAD).then(did, didNot);
   },
 };
 

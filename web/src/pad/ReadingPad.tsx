@@ -6,6 +6,7 @@ import { useChannelsAt } from "../live/useLive";
 import { useVisit } from "../logbook/context";
 import { type LoggedReading, pointOf, readingsAt, type Station } from "../logbook/logbook";
 import { SelectField, TextField } from "../shell/fields";
+import { remember, remembered } from "../shell/remembered";
 import { Tabs } from "../shell/Tabs";
 import { tables } from "../units/tables.gen";
 import { useUnits } from "../units/UnitSystem";
@@ -29,9 +30,7 @@ export function ReadingPad({ station: stationId }: { station: string }) {
   const { system } = useUnits();
   const station = page.work_up.path.stations.find((each) => each.id === stationId);
   const readings = readingsAt(entries, stationId, phase);
-  const [humidity, setHumidity] = useState(
-    () => localStorage.getItem(HUMIDITY_KEPT) ?? humidityChoices[0] ?? "",
-  );
+  const [humidity, setHumidity] = useState(() => remembered(HUMIDITY_KEPT) ?? humidityChoices[0] ?? "");
   // Until something is typed or chosen: the first thing not yet read, also when a fresher answer comes in.
   const here = `${String(page.id)}/${phase}/${stationId}`;
   const [draft] = useState(() => draftAt(here));
@@ -249,7 +248,7 @@ export function ReadingPad({ station: stationId }: { station: string }) {
     setTyped(instead);
   }
   function chooseHumidity(kind: string) {
-    localStorage.setItem(HUMIDITY_KEPT, kind);
+    remember(HUMIDITY_KEPT, kind);
     setHumidity(kind);
     if (isHumidity(place.quantity)) goTo({ ...place, quantity: kind });
   }

@@ -3,6 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { instrumentsQuery } from "../api/queries";
+import { remember, remembered } from "../shell/remembered";
 
 export type Instrument = Schemas["InstrumentLine"];
 
@@ -14,7 +15,7 @@ export function useInstrument(quantity: string) {
   const able = (data ?? []).filter((each) => each.quantities.includes(quantity));
   const [choices, setChoices] = useState<Record<string, string>>({});
   const key = keyOf(quantity);
-  const wanted = choices[key] ?? localStorage.getItem(key);
+  const wanted = choices[key] ?? remembered(key);
   const chosen =
     wanted === "none"
       ? undefined
@@ -25,7 +26,7 @@ export function useInstrument(quantity: string) {
     able,
     chosen,
     choose: (id: string) => {
-      localStorage.setItem(key, id);
+      remember(key, id);
       setChoices({ ...choices, [key]: id });
     },
   };

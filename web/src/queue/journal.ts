@@ -7,6 +7,16 @@ import type { Waiting } from "./store";
 const PREFIX = "fentro.taken.";
 
 export const journal = {
+  /** Whether this device lets anything be written down. */
+  works(): boolean {
+    try {
+      localStorage.setItem(`${PREFIX}tried`, "1");
+      localStorage.removeItem(`${PREFIX}tried`);
+      return true;
+    } catch {
+      return false;
+    }
+  },
   /** False where this device forbids it, or has no room. */
   add(rows: Waiting[]): boolean {
     try {

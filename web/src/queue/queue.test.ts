@@ -80,6 +80,32 @@ describe("the queue", () => {
     expect(await store.waitingOf(`person-${person}`)).toEqual([]);
   });
 
+  it("never shows a taken entry as gone, however the device's reads and writes cross", async () => {
+    const queue = await fresh(server);
+    server.failing = away;
+    const taken = [entry(), entry(), entry()];
+    const honest = store.waitingOf;
+    const slow = vi.spyOn(store, "waitingOf").mockImplementation(async (who) => {
+      const rows = await honest(who);
+      await new Promise((done) => setTimeout(done, 30));
+      return rows;
+    });
+    const seen: string[][] = [];
+    queue.subscribe(() => seen.push(queue.snapshot().waiting.map((row) => row.entry.id)));
+    const begun: Promise<void>[] = [];
+    for (const each of taken) {
+      begun.push(queue.take("v", [each]));
+      await new Promise((done) => setTimeout(done, 10));
+    }
+    await Promise.all(begun);
+    slow.mockRestore();
+    for (const { id } of taken) {
+      const first = seen.findIndex((ids) => ids.includes(id));
+      expect(first).toBeGreaterThanOrEqual(0);
+      for (const ids of seen.slice(first)) expect(ids).toContain(id);
+    }
+  });
+
   it("keeps entries while the server is away, and sends them by itself later", async () => {
     const queue = await fresh(server);
     server.failing = away;

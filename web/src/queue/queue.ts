@@ -65,6 +65,7 @@ const TRIES_ALONE = 3;
 
 export class Queue {
   private person = "";
+  private name = "";
   private running = false;
   private once = false;
   private failures = 0;
@@ -72,6 +73,8 @@ export class Queue {
   private alone = 0;
   private timer: ReturnType<typeof setTimeout> | undefined;
   private unkept: Waiting[] = [];
+  /** How often rows were kept: whoever reads what is kept sees by it that more has come. */
+  private puts = 0;
   private unkeptMakings: Making[] = [];
   private made: (row: Making) => void = () => undefined;
   private listeners = new Set<() => void>();
@@ -102,11 +105,14 @@ export class Queue {
   };
 
   /** Whose entries are sent. Another person's stay on the device until that person signs in again. */
-  async belongsTo(person: string): Promise<void> {
+  async belongsTo(person: string, name = ""): Promise<void> {
     if (person === this.person && this.state.link !== "signed_out") return;
     this.person = person;
+    this.name = name;
     this.failures = 0;
     await this.takeUp();
+    // Said before the first reading, not after it.
+    if (!(await store.keeps()) && !journal.works()) this.set({ fragile: true });
     await this.refresh("idle");
     this.kick();
   }
@@ -126,13 +132,14 @@ export class Queue {
 
   /** Shown as waiting at once, kept on the device, then sent. Resolves when they are safe here, not when they are there. */
   async take(visit: string, entries: NewEntry[]): Promise<void> {
-    const rows = entries.map((entry): Waiting => ({ person: this.person, visit, entry }));
+    const rows = entries.map((entry): Waiting => ({ person: this.person, name: this.name, visit, entry }));
     this.unkept.push(...rows);
     const written = journal.add(rows);
     this.set({ waiting: [...this.state.waiting, ...rows] });
     try {
       await store.device.put(rows.map((row) => ({ ...row })));
       this.unkept = this.unkept.filter((row) => !rows.includes(row));
+      this.puts += 1;
       journal.remove(rows);
       this.set({ fragile: false });
     } catch {
@@ -339,9 +346,15 @@ export class Queue {
   }
 
   private async refresh(link?: Link): Promise<void> {
-    const kept = this.person ? await store.waitingOf(this.person).catch((): Waiting[] => []) : [];
-    const known = new Set(kept.map((row) => row.entry.id));
     const makings = this.person ? await store.makings.of(this.person).catch((): Making[] => []) : [];
+    let kept: Waiting[];
+    let puts: number;
+    do {
+      // A row kept while this was read is in neither: read again, or it would be gone for a moment.
+      puts = this.puts;
+      kept = this.person ? await store.waitingOf(this.person).catch((): Waiting[] => []) : [];
+    } while (puts !== this.puts);
+    const known = new Set(kept.map((row) => row.entry.id));
     const rows = [
       ...kept,
       ...this.unkept.filter((row) => row.person === this.person && !known.has(row.entry.id)),

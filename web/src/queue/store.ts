@@ -6,6 +6,8 @@ import type { NewEntry } from "../api/entries";
 export interface Waiting {
   order?: number;
   person: string;
+  /** Whose it is, in words. */
+  name?: string;
   visit: string;
   entry: NewEntry;
   refusal?: Schemas["Refusal"];
@@ -35,7 +37,16 @@ interface Shape extends DBSchema {
 let opened: Promise<IDBPDatabase<Shape>> | undefined;
 
 function database(): Promise<IDBPDatabase<Shape>> {
-  opened ??= openDB<Shape>("fentro", 2, {
+  opened ??= open().catch((error: unknown) => {
+    // Tried again by whoever needs it next: room may have been made.
+    opened = undefined;
+    throw error;
+  });
+  return opened;
+}
+
+async function open(): Promise<IDBPDatabase<Shape>> {
+  return openDB<Shape>("fentro", 2, {
     upgrade(db, before) {
       if (before < 1) {
         const waiting = db.createObjectStore("waiting", { keyPath: "order", autoIncrement: true });
@@ -51,7 +62,6 @@ function database(): Promise<IDBPDatabase<Shape>> {
       opened = undefined;
     },
   });
-  return opened;
 }
 
 export const device = {
@@ -76,6 +86,27 @@ export const makings = {
     await (await database()).delete("making", order);
   },
 };
+
+/** How much waits on this device, by whose it is. */
+export async function waitingByPerson(): Promise<{ person: string; name: string; count: number }[]> {
+  const rows = await (await database()).getAll("waiting");
+  const found = new Map<string, { person: string; name: string; count: number }>();
+  for (const row of rows) {
+    const one = found.get(row.person) ?? { person: row.person, name: row.name ?? "", count: 0 };
+    found.set(row.person, { ...one, name: row.name ?? one.name, count: one.count + 1 });
+  }
+  return [...found.values()];
+}
+
+/** Whether this device keeps anything at all: tried, not guessed. */
+export async function keeps(): Promise<boolean> {
+  try {
+    await keep("tried", Date.now());
+    return true;
+  } catch {
+    return false;
+  }
+}
 
 /** Everything of a person that waits, in the order it was taken. */
 export async function waitingOf(person: string): Promise<Waiting[]> {

@@ -1,4 +1,5 @@
 import { useSyncExternalStore } from "react";
+import { nowThere } from "../api/clock";
 import type { BodyOf, Kind, NewEntry, NewEntryOf, Phase } from "../api/entries";
 import { Queue, type QueueState } from "./queue";
 
@@ -20,7 +21,7 @@ export function newEntry<K extends Kind>(
   phase: Phase,
   more: { replaces?: string; reason?: string; at?: string } = {},
 ): NewEntryOf<K> {
-  return { id: crypto.randomUUID(), kind, at: new Date().toISOString(), phase, body, ...more };
+  return { id: crypto.randomUUID(), kind, at: nowThere(), phase, body, ...more };
 }
 
 /** Take an entry of any kind to a visit: safe on the device when this resolves. */

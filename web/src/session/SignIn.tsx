@@ -3,8 +3,11 @@ import { useNavigate } from "@tanstack/react-router";
 import { useForm } from "react-hook-form";
 import { api, ask, type Schemas, Unanswered } from "../api/client";
 import { demoPeopleQuery, sessionQuery } from "../api/queries";
+import { waitingByPerson } from "../queue/store";
 import { FormText, filled } from "../shell/fields";
 import { Mark } from "../shell/Mark";
+import { useOnline } from "../shell/useOnline";
+import { stay } from "./leaving";
 
 const WHAT_THEY_DO: Record<string, string> = {
   technician: "Technician: visits and readings",
@@ -17,6 +20,7 @@ export function SignIn() {
   const known = useQueryClient();
   const go = useNavigate();
   const enter = async (answer: Schemas["SessionOut"]) => {
+    stay();
     known.clear();
     known.setQueryData(sessionQuery.queryKey, answer);
     await go({ to: "/" });
@@ -31,12 +35,40 @@ export function SignIn() {
             <p className="quiet">Measure the air. Know what it means.</p>
           </div>
         </div>
+        <StillHere />
         <div className={`mt-8 grid gap-8 ${session.data?.demo ? "wide:grid-cols-2" : ""}`}>
           {session.data?.demo && <DemoPeople enter={enter} />}
           <PasswordForm enter={enter} />
         </div>
       </div>
     </main>
+  );
+}
+
+/** What waits on this device, and for whom. */
+function StillHere() {
+  const { data } = useQuery({
+    queryKey: ["waiting on this device"],
+    queryFn: waitingByPerson,
+    gcTime: 0,
+    meta: { transient: true },
+  });
+  const online = useOnline();
+  return (
+    <>
+      {!online && (
+        <p role="status" className="panel mt-4 p-3">
+          No signal. Signing in needs the server; whoever was signed in can go on reading on a page left open.
+        </p>
+      )}
+      {data?.map((each) => (
+        <p key={each.person} role="status" className="panel mt-4 p-3">
+          {each.count === 1 ? "One entry" : `${each.count} entries`} of {each.name || "another person"}{" "}
+          {each.count === 1 ? "waits" : "wait"} on this device, and {each.count === 1 ? "goes" : "go"} when{" "}
+          {each.name || "that person"} signs in here.
+        </p>
+      ))}
+    </>
   );
 }
 

@@ -1,13 +1,14 @@
 /** Roof for the sun, attic for the dark. Kept on the device. */
+import { remember, remembered } from "./remembered";
 export type Theme = "roof" | "attic";
 
 const KEPT = "fentro.theme";
 
 export function currentTheme(): Theme {
-  return localStorage.getItem(KEPT) === "attic" ? "attic" : "roof";
+  return remembered(KEPT) === "attic" ? "attic" : "roof";
 }
 
 export function applyTheme(theme: Theme = currentTheme()): void {
-  localStorage.setItem(KEPT, theme);
+  remember(KEPT, theme);
   document.documentElement.dataset.theme = theme;
 }

@@ -115,6 +115,7 @@ function Visits({ page }: { page: Schemas["SystemPage"] }) {
               <div className="flex items-center gap-3">
                 {visit.worst && <VerdictMark mark={visit.worst as MarkName} />}
                 <h3 className="min-w-0 flex-1 font-semibold">{visit.purpose || "Visit"}</h3>
+                {visit.cancelled && <span className="badge badge-outline">cancelled</span>}
                 {!visit.closed_at && (
                   <span className="badge badge-outline">open: {visit.next_step_name}</span>
                 )}

@@ -1,4 +1,5 @@
 import { createContext, type ReactNode, useContext, useMemo, useState } from "react";
+import { remember, remembered } from "../shell/remembered";
 import type { System } from "./units";
 
 interface Choice {
@@ -11,13 +12,13 @@ const KEPT = "fentro.units";
 
 /** The unit system, kept on the device; switching it changes every number at once. */
 export function UnitSystemProvider({ children }: { children: ReactNode }) {
-  const [system, setSystem] = useState<System>(() => (localStorage.getItem(KEPT) === "SI" ? "SI" : "US"));
+  const [system, setSystem] = useState<System>(() => (remembered(KEPT) === "SI" ? "SI" : "US"));
   const choice = useMemo(
     () => ({
       system,
       toggle: () => {
         const next = system === "US" ? "SI" : "US";
-        localStorage.setItem(KEPT, next);
+        remember(KEPT, next);
         setSystem(next);
       },
     }),

@@ -1289,5 +1289,616 @@ export const tables: Tables = {
    "alarm_closed",
    "intake"
   ]
+ },
+ "systems": {
+  "packaged_rooftop": {
+   "name": "Packaged rooftop unit",
+   "elements": [
+    "grille",
+    "filter",
+    "coil",
+    "blower",
+    "register"
+   ],
+   "plate": [
+    {
+     "key": "maker",
+     "label": "Maker",
+     "gives": ""
+    },
+    {
+     "key": "model",
+     "label": "Model",
+     "gives": ""
+    },
+    {
+     "key": "serial",
+     "label": "Serial number",
+     "gives": ""
+    },
+    {
+     "key": "rated_total_w",
+     "label": "Rated cooling, total",
+     "gives": "Without it: no target to hold the cooling against.",
+     "kind": "tonnage"
+    },
+    {
+     "key": "rated_airflow_m3s",
+     "label": "Rated airflow",
+     "gives": "Without it: an ordinary flow is assumed, and the target split is less sure.",
+     "kind": "airflow"
+    },
+    {
+     "key": "rated_sensible_heat_ratio",
+     "label": "Rated sensible heat ratio",
+     "gives": "Without it: an ordinary ratio is assumed.",
+     "kind": "ratio"
+    },
+    {
+     "key": "max_external_static_pa",
+     "label": "External static, most",
+     "gives": "Without it: no verdict on the external static.",
+     "kind": "pressure"
+    },
+    {
+     "key": "refrigerant",
+     "label": "Refrigerant",
+     "gives": "Without it: no superheat or subcooling from gauge pressures.",
+     "choices": {
+      "R-410A": "R-410A",
+      "R-32": "R-32",
+      "R-454B": "R-454B",
+      "R-22": "R-22",
+      "R-134a": "R-134a"
+     }
+    },
+    {
+     "key": "metering",
+     "label": "Metering device",
+     "gives": "Without it: no target superheat.",
+     "choices": {
+      "restrictor": "fixed restrictor",
+      "valve": "expansion valve"
+     }
+    },
+    {
+     "key": "subcooling_k",
+     "label": "Subcooling",
+     "gives": "Without it: an ordinary subcooling is assumed.",
+     "kind": "temperature_difference"
+    },
+    {
+     "key": "compressor_current_a",
+     "label": "Compressor current",
+     "gives": "",
+     "kind": "current"
+    },
+    {
+     "key": "filter_change_pa",
+     "label": "Change the filter at",
+     "gives": "",
+     "kind": "pressure"
+    },
+    {
+     "key": "economizer",
+     "label": "Economizer",
+     "gives": "Without it: no page for outdoor air.",
+     "yes_no": true
+    },
+    {
+     "key": "changeover",
+     "label": "Changeover",
+     "gives": "",
+     "choices": {
+      "fixed_dry_bulb": "fixed dry bulb",
+      "differential_dry_bulb": "differential dry bulb",
+      "fixed_enthalpy": "fixed enthalpy",
+      "differential_enthalpy": "differential enthalpy"
+     }
+    },
+    {
+     "key": "controller",
+     "label": "Controller",
+     "gives": ""
+    }
+   ]
+  },
+  "furnace_with_coil": {
+   "name": "Gas furnace",
+   "elements": [
+    "grille",
+    "filter",
+    "blower",
+    "heat_exchanger",
+    "coil",
+    "register"
+   ],
+   "plate": [
+    {
+     "key": "maker",
+     "label": "Maker",
+     "gives": ""
+    },
+    {
+     "key": "model",
+     "label": "Model",
+     "gives": ""
+    },
+    {
+     "key": "serial",
+     "label": "Serial number",
+     "gives": ""
+    },
+    {
+     "key": "rated_total_w",
+     "label": "Rated cooling, total",
+     "gives": "Without it: no target to hold the cooling against.",
+     "kind": "tonnage"
+    },
+    {
+     "key": "rated_airflow_m3s",
+     "label": "Rated airflow",
+     "gives": "Without it: an ordinary flow is assumed, and the target split is less sure.",
+     "kind": "airflow"
+    },
+    {
+     "key": "rated_sensible_heat_ratio",
+     "label": "Rated sensible heat ratio",
+     "gives": "Without it: an ordinary ratio is assumed.",
+     "kind": "ratio"
+    },
+    {
+     "key": "max_external_static_pa",
+     "label": "External static, most",
+     "gives": "Without it: no verdict on the external static.",
+     "kind": "pressure"
+    },
+    {
+     "key": "refrigerant",
+     "label": "Refrigerant",
+     "gives": "Without it: no superheat or subcooling from gauge pressures.",
+     "choices": {
+      "R-410A": "R-410A",
+      "R-32": "R-32",
+      "R-454B": "R-454B",
+      "R-22": "R-22",
+      "R-134a": "R-134a"
+     }
+    },
+    {
+     "key": "metering",
+     "label": "Metering device",
+     "gives": "Without it: no target superheat.",
+     "choices": {
+      "restrictor": "fixed restrictor",
+      "valve": "expansion valve"
+     }
+    },
+    {
+     "key": "subcooling_k",
+     "label": "Subcooling",
+     "gives": "Without it: an ordinary subcooling is assumed.",
+     "kind": "temperature_difference"
+    },
+    {
+     "key": "compressor_current_a",
+     "label": "Compressor current",
+     "gives": "",
+     "kind": "current"
+    },
+    {
+     "key": "filter_change_pa",
+     "label": "Change the filter at",
+     "gives": "",
+     "kind": "pressure"
+    },
+    {
+     "key": "cooling_coil",
+     "label": "Cooling coil",
+     "gives": "",
+     "yes_no": true
+    },
+    {
+     "key": "heating_input_w",
+     "label": "Gas input",
+     "gives": "Without it: no airflow from the temperature rise.",
+     "kind": "power"
+    },
+    {
+     "key": "heating_efficiency",
+     "label": "Heating efficiency",
+     "gives": "Without it: an ordinary efficiency is assumed.",
+     "kind": "share"
+    },
+    {
+     "key": "input_derated",
+     "label": "Gas input lowered for the altitude",
+     "gives": "",
+     "choices": {
+      "yes": "yes",
+      "no": "no"
+     }
+    },
+    {
+     "key": "derate_share",
+     "label": "Gas input less by, each 305 m (1,000 ft)",
+     "gives": "",
+     "kind": "share"
+    },
+    {
+     "key": "rise_low_k",
+     "label": "Temperature rise, least",
+     "gives": "Without it: no verdict on the temperature rise.",
+     "kind": "temperature_difference"
+    },
+    {
+     "key": "rise_high_k",
+     "label": "Temperature rise, most",
+     "gives": "Without it: no verdict on the temperature rise.",
+     "kind": "temperature_difference"
+    },
+    {
+     "key": "max_outlet_c",
+     "label": "Outlet air, most",
+     "gives": "",
+     "kind": "temperature"
+    }
+   ]
+  },
+  "split_heat_pump": {
+   "name": "Split heat pump",
+   "elements": [
+    "grille",
+    "filter",
+    "coil",
+    "blower",
+    "register"
+   ],
+   "plate": [
+    {
+     "key": "maker",
+     "label": "Maker",
+     "gives": ""
+    },
+    {
+     "key": "model",
+     "label": "Model",
+     "gives": ""
+    },
+    {
+     "key": "serial",
+     "label": "Serial number",
+     "gives": ""
+    },
+    {
+     "key": "rated_total_w",
+     "label": "Rated cooling, total",
+     "gives": "Without it: no target to hold the cooling against.",
+     "kind": "tonnage"
+    },
+    {
+     "key": "rated_airflow_m3s",
+     "label": "Rated airflow",
+     "gives": "Without it: an ordinary flow is assumed, and the target split is less sure.",
+     "kind": "airflow"
+    },
+    {
+     "key": "rated_sensible_heat_ratio",
+     "label": "Rated sensible heat ratio",
+     "gives": "Without it: an ordinary ratio is assumed.",
+     "kind": "ratio"
+    },
+    {
+     "key": "max_external_static_pa",
+     "label": "External static, most",
+     "gives": "Without it: no verdict on the external static.",
+     "kind": "pressure"
+    },
+    {
+     "key": "refrigerant",
+     "label": "Refrigerant",
+     "gives": "Without it: no superheat or subcooling from gauge pressures.",
+     "choices": {
+      "R-410A": "R-410A",
+      "R-32": "R-32",
+      "R-454B": "R-454B",
+      "R-22": "R-22",
+      "R-134a": "R-134a"
+     }
+    },
+    {
+     "key": "metering",
+     "label": "Metering device",
+     "gives": "Without it: no target superheat.",
+     "choices": {
+      "restrictor": "fixed restrictor",
+      "valve": "expansion valve"
+     }
+    },
+    {
+     "key": "subcooling_k",
+     "label": "Subcooling",
+     "gives": "Without it: an ordinary subcooling is assumed.",
+     "kind": "temperature_difference"
+    },
+    {
+     "key": "compressor_current_a",
+     "label": "Compressor current",
+     "gives": "",
+     "kind": "current"
+    },
+    {
+     "key": "filter_change_pa",
+     "label": "Change the filter at",
+     "gives": "",
+     "kind": "pressure"
+    },
+    {
+     "key": "rated_heating_w",
+     "label": "Rated heating",
+     "gives": "Without it: no target for heating.",
+     "kind": "power"
+    },
+    {
+     "key": "night_cooling",
+     "label": "Night cooling damper",
+     "gives": "",
+     "yes_no": true
+    }
+   ]
+  },
+  "dwelling_ventilator": {
+   "name": "Dwelling ventilator",
+   "elements": [
+    "outside",
+    "filter",
+    "blower",
+    "register"
+   ],
+   "plate": [
+    {
+     "key": "maker",
+     "label": "Maker",
+     "gives": ""
+    },
+    {
+     "key": "model",
+     "label": "Model",
+     "gives": ""
+    },
+    {
+     "key": "serial",
+     "label": "Serial number",
+     "gives": ""
+    },
+    {
+     "key": "rated_airflow_m3s",
+     "label": "Rated airflow",
+     "gives": "Without it: an ordinary flow is assumed, and the target split is less sure.",
+     "kind": "airflow"
+    },
+    {
+     "key": "heat_recovery",
+     "label": "Heat recovery",
+     "gives": "",
+     "yes_no": true
+    }
+   ]
+  }
+ },
+ "climate_zones": [
+  "0A",
+  "0B",
+  "1A",
+  "1B",
+  "2A",
+  "2B",
+  "3A",
+  "3B",
+  "3C",
+  "4A",
+  "4B",
+  "4C",
+  "5A",
+  "5B",
+  "5C",
+  "6A",
+  "6B",
+  "7",
+  "8"
+ ],
+ "accuracy_classes": {
+  "air_fine": {
+   "name": "Air probe, fine: ±0.2 °C, ±1.5 % RH",
+   "kind": "thermo_hygrometer",
+   "accuracy": {
+    "dry_bulb": {
+     "plus_minus": 0.2,
+     "share": 0.0,
+     "resolution": 0.1,
+     "repeatability": 0.1
+    },
+    "relative_humidity": {
+     "plus_minus": 0.015,
+     "share": 0.0,
+     "resolution": 0.001,
+     "repeatability": 0.005
+    },
+    "wet_bulb": {
+     "plus_minus": 0.3,
+     "share": 0.0,
+     "resolution": 0.1,
+     "repeatability": 0.1
+    },
+    "dew_point": {
+     "plus_minus": 0.5,
+     "share": 0.0,
+     "resolution": 0.1,
+     "repeatability": 0.2
+    }
+   }
+  },
+  "air_field": {
+   "name": "Air probe, field: ±0.3 °C, ±2 % RH",
+   "kind": "thermo_hygrometer",
+   "accuracy": {
+    "dry_bulb": {
+     "plus_minus": 0.3,
+     "share": 0.0,
+     "resolution": 0.1,
+     "repeatability": 0.1
+    },
+    "relative_humidity": {
+     "plus_minus": 0.02,
+     "share": 0.0,
+     "resolution": 0.01,
+     "repeatability": 0.005
+    },
+    "wet_bulb": {
+     "plus_minus": 0.4,
+     "share": 0.0,
+     "resolution": 0.1,
+     "repeatability": 0.1
+    },
+    "dew_point": {
+     "plus_minus": 0.6,
+     "share": 0.0,
+     "resolution": 0.1,
+     "repeatability": 0.2
+    }
+   }
+  },
+  "air_plain": {
+   "name": "Air probe, plain: ±0.5 °C, ±3 % RH",
+   "kind": "thermo_hygrometer",
+   "accuracy": {
+    "dry_bulb": {
+     "plus_minus": 0.5,
+     "share": 0.0,
+     "resolution": 0.1,
+     "repeatability": 0.2
+    },
+    "relative_humidity": {
+     "plus_minus": 0.03,
+     "share": 0.0,
+     "resolution": 0.01,
+     "repeatability": 0.01
+    },
+    "wet_bulb": {
+     "plus_minus": 0.6,
+     "share": 0.0,
+     "resolution": 0.1,
+     "repeatability": 0.2
+    },
+    "dew_point": {
+     "plus_minus": 0.9,
+     "share": 0.0,
+     "resolution": 0.1,
+     "repeatability": 0.3
+    }
+   }
+  },
+  "sling": {
+   "name": "Sling psychrometer: ±0.3 °C dry and wet bulb",
+   "kind": "psychrometer",
+   "accuracy": {
+    "dry_bulb": {
+     "plus_minus": 0.3,
+     "share": 0.0,
+     "resolution": 0.5,
+     "repeatability": 0.2
+    },
+    "wet_bulb": {
+     "plus_minus": 0.3,
+     "share": 0.0,
+     "resolution": 0.5,
+     "repeatability": 0.2
+    }
+   }
+  },
+  "clamp": {
+   "name": "Pipe clamp: ±0.5 °C",
+   "kind": "pipe_clamp",
+   "accuracy": {
+    "pipe_temperature": {
+     "plus_minus": 0.5,
+     "share": 0.0,
+     "resolution": 0.1,
+     "repeatability": 0.2
+    }
+   }
+  },
+  "manometer": {
+   "name": "Manometer: ±1 % ±1 Pa",
+   "kind": "manometer",
+   "accuracy": {
+    "static_pressure": {
+     "plus_minus": 1.0,
+     "share": 0.01,
+     "resolution": 0.1,
+     "repeatability": 2.0
+    }
+   }
+  },
+  "gauges": {
+   "name": "Refrigerant gauges: ±1 % ±7 kPa",
+   "kind": "gauges",
+   "accuracy": {
+    "gauge_pressure": {
+     "plus_minus": 7000.0,
+     "share": 0.01,
+     "resolution": 1000.0,
+     "repeatability": 3000.0
+    }
+   }
+  },
+  "hood": {
+   "name": "Flow hood: ±3 % ±0.02 m³/s",
+   "kind": "flow_hood",
+   "accuracy": {
+    "airflow": {
+     "plus_minus": 0.02,
+     "share": 0.03,
+     "resolution": 0.001,
+     "repeatability": 0.0
+    }
+   }
+  },
+  "vane": {
+   "name": "Vane anemometer: ±3 % ±0.1 m/s",
+   "kind": "anemometer",
+   "accuracy": {
+    "velocity": {
+     "plus_minus": 0.1,
+     "share": 0.03,
+     "resolution": 0.01,
+     "repeatability": 0.3
+    }
+   }
+  },
+  "power": {
+   "name": "Power meter: ±2 %",
+   "kind": "power_meter",
+   "accuracy": {
+    "electric_power": {
+     "plus_minus": 5.0,
+     "share": 0.02,
+     "resolution": 1.0,
+     "repeatability": 40.0
+    },
+    "voltage": {
+     "plus_minus": 1.0,
+     "share": 0.01,
+     "resolution": 0.1,
+     "repeatability": 0.5
+    },
+    "current": {
+     "plus_minus": 0.1,
+     "share": 0.02,
+     "resolution": 0.1,
+     "repeatability": 0.1
+    }
+   }
+  }
  }
 };

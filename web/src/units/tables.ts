@@ -44,6 +44,24 @@ interface Economizer {
   entries: string[];
 }
 
+/** A field of a nameplate: a number of a kind, one of some choices, yes or no, or else text. */
+export interface PlateField {
+  key: string;
+  label: string;
+  /** What a visit lacks without it. */
+  gives: string;
+  kind?: string;
+  choices?: Record<string, string>;
+  yes_no?: boolean;
+}
+
+/** A kind of system: what the air passes in it, in order, and what its nameplate says. */
+export interface SystemKind {
+  name: string;
+  elements: string[];
+  plate: PlateField[];
+}
+
 export interface Tables {
   kinds: Record<string, { si: string; us: string; units: Record<string, Unit> }>;
   readable: Record<string, Readable>;
@@ -60,4 +78,11 @@ export interface Tables {
   /** Smallest and largest inside of a duct. */
   duct_m: number[];
   economizer: Economizer;
+  systems: Record<string, SystemKind>;
+  climate_zones: string[];
+  /** Ordinary classes of instruments; accuracy by quantity. */
+  accuracy_classes: Record<
+    string,
+    { name: string; kind: string; accuracy: Record<string, components["schemas"]["Accuracy"]> }
+  >;
 }

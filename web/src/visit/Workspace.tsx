@@ -9,11 +9,14 @@ import { useVisit } from "../logbook/context";
 import { ReadingPad } from "../pad/ReadingPad";
 import { TraverseBench } from "../parts/airflow/traverse/TraverseBench";
 import { LoggerFile } from "../parts/measuring/logger/LoggerFile";
+import { CantKeep } from "../queue/CantKeep";
+import { useQueue } from "../queue/useQueue";
 import { RibbonBand } from "../ribbon/RibbonBand";
 import { RibbonColumn } from "../ribbon/RibbonColumn";
 import { Panel } from "../shell/Panel";
 import { useKeys } from "../shell/useKeys";
 import { Ledger } from "../temporary/Ledger";
+import { ClockOff } from "./ClockOff";
 import { LeftOut } from "./LeftOut";
 import { Route } from "./Route";
 import { StepBench } from "./steps/StepBench";
@@ -33,6 +36,7 @@ export function Workspace({
   tool?: string;
 }) {
   const { page, openStep, openStation, openWorking, openTool, mayWrite } = useVisit();
+  const { fragile } = useQueue();
   const [drawer, setDrawer] = useState<"steps" | "verdicts" | undefined>();
   const stations = page.work_up.path.stations.map((each) => each.id);
   const at = station ? stations.indexOf(station) : -1;
@@ -76,6 +80,8 @@ export function Workspace({
             <RibbonBand station={station} open={toStation} />
           </div>
           <main className="relative min-h-0 flex-1 overflow-y-auto p-3 wide:p-4" tabIndex={-1}>
+            {fragile && <CantKeep />}
+            <ClockOff />
             <LeftOut />
             <LostProbes />
             {working ? (

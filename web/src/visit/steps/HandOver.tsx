@@ -9,7 +9,6 @@ import { Comparison } from "./Comparison";
 
 export function HandOver() {
   const { page, entries, record, mayWrite } = useVisit();
-  const [summary, setSummary] = useState("");
   const open = page.work_up.route.filter((step) => step.left.length > 0 && step.id !== "hand_over");
   const last = standingOf(entries, "closing").at(-1);
   const closed = page.work_up.closed;
@@ -18,7 +17,8 @@ export function HandOver() {
     <div className="space-y-4">
       {closed && last && (
         <p className="panel p-4">
-          <span className="font-semibold">Closed.</span> {last.body.summary}
+          <span className="font-semibold">{last.body.cancelled ? "Cancelled." : "Closed."}</span>{" "}
+          {last.body.summary}
         </p>
       )}
       {open.length > 0 && !closed && (
@@ -57,22 +57,72 @@ export function HandOver() {
           <Changes />
         </section>
       )}
-      {mayWrite && nobodys.length === 0 && (
-        <div className="panel p-4">
-          <TextField
-            label="What it does now, what to watch, when to come back"
-            rows={3}
-            value={summary}
-            onChange={setSummary}
-          />
-          <button
-            type="button"
-            className="btn btn-primary touch mt-3 text-base"
-            onClick={() => void record("closing", { summary: summary.trim() }, { phase: "as_found" })}
-          >
+      {mayWrite && nobodys.length === 0 && <Close />}
+    </div>
+  );
+}
+
+/** Closing takes a look at what will stand there; a visit that was a mistake is cancelled, with the reason. */
+function Close() {
+  const { entries, record } = useVisit();
+  const [summary, setSummary] = useState("");
+  const [asked, setAsked] = useState<"close" | "cancel" | undefined>();
+  const [wrong, setWrong] = useState("");
+  const readings = standingOf(entries, "reading");
+  const stations = new Set(readings.map((entry) => entry.body.station)).size;
+  const left = readings.filter((entry) => entry.phase === "as_left").length;
+  const settings = standingOf(entries, "setting").length;
+  const close = (cancelled: boolean) => {
+    if (cancelled && summary.trim() === "") return setWrong("Say why: it stays in the record.");
+    void record(
+      "closing",
+      { summary: summary.trim(), ...(cancelled ? { cancelled } : {}) },
+      { phase: "as_found" },
+    );
+  };
+  const cancel = asked === "cancel";
+  return (
+    <div className="panel space-y-3 p-4">
+      <TextField
+        label={cancel ? "Why this visit is cancelled" : "What it does now, what to watch, when to come back"}
+        rows={3}
+        value={summary}
+        onChange={(text) => {
+          setSummary(text);
+          setWrong("");
+        }}
+        wrong={wrong}
+      />
+      {asked === undefined ? (
+        <div className="flex flex-wrap gap-2">
+          <button type="button" className="btn btn-primary touch text-base" onClick={() => setAsked("close")}>
             Close the visit
           </button>
+          <button type="button" className="btn touch" onClick={() => setAsked("cancel")}>
+            It was a mistake: cancel it
+          </button>
         </div>
+      ) : (
+        <section aria-label="Before it is closed" className="space-y-3">
+          {!cancel && (
+            <p>
+              {readings.length === 0
+                ? "Nothing was read on this visit. "
+                : `${readings.length} readings at ${stations} ${stations === 1 ? "station" : "stations"}, ${left} of them as left. `}
+              {settings === 0 ? "No setting was changed." : `${settings} settings were changed.`}
+              {summary.trim() === "" && " There is no last word yet."}
+            </p>
+          )}
+          {cancel && <p>A cancelled visit is kept, but out of sight: it counts in no list and no history.</p>}
+          <div className="flex flex-wrap gap-2">
+            <button type="button" className="btn btn-primary touch text-base" onClick={() => close(cancel)}>
+              {cancel ? "Cancel the visit" : readings.length === 0 ? "Close it all the same" : "Close it"}
+            </button>
+            <button type="button" className="btn touch" onClick={() => setAsked(undefined)}>
+              Go on with it
+            </button>
+          </div>
+        </section>
       )}
     </div>
   );

@@ -1,0 +1,163 @@
+"""An unknown unit, a full device, a wrong clock, somebody who signs out in the attic: nothing lost, nothing said that is not so."""
+
+from __future__ import annotations
+
+import re
+from datetime import UTC, datetime
+
+from playwright.sync_api import BrowserContext, Page, expect
+
+from tests.browser.conftest import all_saved, enter, logbook, open_station, start_visit, step, tap, values
+from tests.browser.test_on_the_device import with_core
+
+
+def test_an_unknown_unit_at_an_unknown_site_is_made_and_read_without_signal(device: BrowserContext) -> None:
+    page = with_core(enter(device))
+    page.get_by_role("link", name="A system that is not on the list").click()
+    page.get_by_role("heading", name="A system that is not on the list").wait_for()
+    page.wait_for_timeout(1_200)
+    device.set_offline(True)
+    make = page.get_by_role("button", name="Make it and begin the visit")
+    make.click()
+    expect(page.get_by_text("Choose what it is.")).to_be_visible()
+    page.get_by_role("button", name="Split heat pump").click()
+    page.get_by_label("Name, as you will look for it").fill("Attic unit")
+    page.get_by_label("Name of the site").fill("Elm Ridge")
+    page.get_by_label("Elevation").fill("nine")
+    page.get_by_label("Rated cooling, total").fill("9000")
+    make.click()
+    expect(page.get_by_text("This must be a number.")).to_be_visible()
+    page.get_by_label("Elevation").fill("420")
+    make.click()
+    expect(page.get_by_text(re.compile("above zero and at most"))).to_be_visible()
+    page.get_by_label("Rated cooling, total").fill("9")
+    make.click()
+    page.get_by_role("heading", name="Arrive", exact=True).wait_for()
+    step(page, "Measure")
+    open_station(page, "return")
+    page.get_by_role("button", name="Instrument").click()
+    page.get_by_role("option", name="Write down one that is not listed").click()
+    form = page.get_by_role("form", name="An instrument that is not listed")
+    form.get_by_label("Its name").fill("Yellow probe")
+    form.get_by_role("button", name="Write it down").click()
+    tap(page, "25")
+    tap(page, "45")
+    open_station(page, "supply")
+    tap(page, "14")
+    tap(page, "88")
+    verdicts = page.get_by_role("complementary", name="Verdicts")
+    expect(verdicts).to_contain_text("11.0 K")
+    expect(page.get_by_test_id("queue-state")).to_have_text("8 waiting")
+    page.wait_for_timeout(1_200)
+    page.reload()
+    expect(page.get_by_test_id("queue-state")).to_have_text("8 waiting")
+    expect(verdicts).to_contain_text("11.0 K")
+    device.set_offline(False)
+    all_saved(page)
+    found = logbook(page)
+    assert values(page) == [25, 45, 14, 88]
+    assert found["head"]["site"]["elevation_m"] == 420
+    assert round(found["head"]["system"]["nameplate"]["rated_total_w"]) == 9000
+    assert all(entry["body"]["instrument"] for entry in found["entries"])
+    page.goto("/")
+    expect(page.get_by_text("Elm Ridge").first).to_be_visible()
+
+
+def test_a_device_that_keeps_nothing_says_so_before_the_first_reading(device: BrowserContext) -> None:
+    device.add_init_script(
+        """indexedDB.open = () => { throw new DOMException('no room', 'QuotaExceededError'); };
+        Storage.prototype.setItem = () => { throw new DOMException('no room', 'QuotaExceededError'); };"""
+    )
+    page = enter(device)
+    start_visit(page)
+    step(page, "Measure")
+    expect(page.get_by_role("main").get_by_text("This device can't keep readings")).to_be_visible()
+    open_station(page, "return")
+    device.set_offline(True)
+    tap(page, "25")
+    state = page.get_by_test_id("queue-state")
+    expect(state).to_have_text("1 not kept here")
+    state.click()
+    expect(page.get_by_text("on this page only")).to_be_visible()
+    expect(page.get_by_text("safe on this device")).to_have_count(0)
+    expect(page.get_by_role("button", name=re.compile("Read again: point 1, Dry bulb"))).to_be_visible()
+    device.set_offline(False)
+    expect(state).not_to_contain_text("not kept", timeout=20_000)
+    assert values(page) == [25]
+
+
+def test_a_clock_that_is_wrong_is_said_once_and_times_are_right(device: BrowserContext) -> None:
+    device.add_init_script(
+        """{
+            const Right = Date, off = -14 * 60_000;
+            class Wrong extends Right {
+                constructor(...given) { given.length ? super(...given) : super(Right.now() + off); }
+                static now() { return Right.now() + off; }
+            }
+            globalThis.Date = Wrong;
+        }"""
+    )
+    page = enter(device)
+    start_visit(page)
+    expect(page.get_by_text("This device's clock is 14 minutes behind the server's.")).to_be_visible()
+    page.get_by_role("button", name="Dismiss").click()
+    expect(page.get_by_text("This device's clock is")).to_have_count(0)
+    step(page, "Measure")
+    open_station(page, "return")
+    tap(page, "25")
+    all_saved(page)
+    at = datetime.fromisoformat(logbook(page)["entries"][-1]["at"])
+    assert abs((datetime.now(UTC) - at).total_seconds()) < 60
+
+
+def test_a_visit_that_was_a_mistake_is_cancelled_with_its_reason(device: BrowserContext) -> None:
+    page = enter(device)
+    start_visit(page)
+    step(page, "Hand over")
+    page.get_by_role("button", name="Close the visit").click()
+    expect(page.get_by_text("Nothing was read on this visit.")).to_be_visible()
+    page.get_by_role("button", name="Go on with it").click()
+    page.get_by_role("button", name="It was a mistake: cancel it").click()
+    page.get_by_role("button", name="Cancel the visit").click()
+    expect(page.get_by_text("Say why: it stays in the record.")).to_be_visible()
+    page.get_by_label("Why this visit is cancelled").fill("wrong unit")
+    page.get_by_role("button", name="Cancel the visit").click()
+    expect(page.get_by_text("Cancelled.")).to_be_visible()
+    all_saved(page)
+    assert logbook(page)["work_up"]["cancelled"]
+    page.goto("/")
+    expect(page.get_by_role("heading", name="Start a visit")).to_be_visible()
+    expect(page.get_by_role("heading", name="Closed today")).to_have_count(0)
+
+
+def signed_out_without_signal(device: BrowserContext) -> Page:
+    """A reading waits, and its person signs out in the attic."""
+    page = enter(device)
+    page.evaluate("navigator.serviceWorker.ready")
+    start_visit(page)
+    step(page, "Measure")
+    open_station(page, "return")
+    device.set_offline(True)
+    tap(page, "25")
+    page.get_by_role("button", name="Signed in as Oona Lindahl").click()
+    expect(page.get_by_text("One entry waits on this device. Signed out, they stay")).to_be_visible()
+    page.get_by_role("button", name="Sign out", exact=True).click()
+    expect(page.get_by_text("One entry of Oona Lindahl waits on this device")).to_be_visible()
+    return page
+
+
+def test_signing_out_without_signal_keeps_what_waits_for_its_person(device: BrowserContext) -> None:
+    page = signed_out_without_signal(device)
+    page.reload()
+    expect(page.get_by_text("One entry of Oona Lindahl waits on this device")).to_be_visible()
+    device.set_offline(False)
+    page.reload()
+    page.get_by_role("button", name="Tova Brandt").click()
+    page.get_by_role("heading", name="Start a visit").wait_for()
+    expect(page.get_by_test_id("queue-state")).to_have_text("All saved")
+    page.get_by_role("button", name="Signed in as Tova Brandt").click()
+    page.get_by_role("button", name="Sign out", exact=True).click()
+    page.get_by_role("button", name="Oona Lindahl").click()
+    page.get_by_role("heading", name="Start a visit").wait_for()
+    all_saved(page)
+    expect(page.get_by_text("One entry of Oona Lindahl waits")).to_have_count(0)
