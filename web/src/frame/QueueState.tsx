@@ -1,11 +1,11 @@
 import { Link } from "@tanstack/react-router";
 import { Check, CloudOff, LoaderCircle, TriangleAlert } from "lucide-react";
 import { useState } from "react";
+import { useOnline } from "../device/useOnline";
 import { CantKeep } from "../queue/CantKeep";
 import { entryWords } from "../queue/entryWords";
 import type { Waiting } from "../queue/store";
 import { newEntry, queue, useQueue } from "../queue/useQueue";
-import { useOnline } from "../shell/useOnline";
 import { useUnits } from "../units/UnitSystem";
 import { say } from "../units/units";
 

@@ -1,6 +1,6 @@
 /** Since when a unit runs on a visit of this person: kept on the device, so that the clock goes on on every page. */
 import { useSyncExternalStore } from "react";
-import { remember, remembered } from "../shell/remembered";
+import { remember, remembered } from "../device/remembered";
 
 export interface Running {
   visit: string;

@@ -1,12 +1,12 @@
 import { X } from "lucide-react";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
+import { remember, remembered } from "../device/remembered";
 import { HangHere, Listen } from "../live/Listen";
 import type { Channel } from "../live/types";
 import { useChannelsAt } from "../live/useLive";
 import { useVisit } from "../logbook/context";
 import { type LoggedReading, pointOf, readingsAt, type Station } from "../logbook/logbook";
 import { SelectField, TextField } from "../shell/fields";
-import { remember, remembered } from "../shell/remembered";
 import { Tabs } from "../shell/Tabs";
 import { tables } from "../units/tables.gen";
 import { useUnits } from "../units/UnitSystem";

@@ -3,7 +3,7 @@ import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import type { Schemas } from "../api/client";
 import { instrumentsQuery } from "../api/queries";
-import { remember, remembered } from "../shell/remembered";
+import { remember, remembered } from "../device/remembered";
 
 export type Instrument = Schemas["InstrumentLine"];
 

@@ -3,10 +3,10 @@ import { useNavigate } from "@tanstack/react-router";
 import { useForm } from "react-hook-form";
 import { api, ask, type Schemas, Unanswered } from "../api/client";
 import { demoPeopleQuery, sessionQuery } from "../api/queries";
+import { useOnline } from "../device/useOnline";
 import { waitingByPerson } from "../queue/store";
 import { FormText, filled } from "../shell/fields";
 import { Mark } from "../shell/Mark";
-import { useOnline } from "../shell/useOnline";
 import { stay } from "./leaving";
 
 const WHAT_THEY_DO: Record<string, string> = {

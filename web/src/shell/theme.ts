@@ -1,5 +1,5 @@
 /** Roof for the sun, attic for the dark. Kept on the device. */
-import { remember, remembered } from "./remembered";
+import { remember, remembered } from "../device/remembered";
 export type Theme = "roof" | "attic";
 
 const KEPT = "fentro.theme";

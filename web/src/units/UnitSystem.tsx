@@ -1,5 +1,5 @@
 import { createContext, type ReactNode, useContext, useMemo, useState } from "react";
-import { remember, remembered } from "../shell/remembered";
+import { remember, remembered } from "../device/remembered";
 import type { System } from "./units";
 
 interface Choice {

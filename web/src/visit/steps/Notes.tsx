@@ -1,5 +1,6 @@
 import { useEffect } from "react";
 import { useForm } from "react-hook-form";
+import { remember, remembered } from "../../device/remembered";
 import { useVisit } from "../../logbook/context";
 import { standingOf } from "../../logbook/logbook";
 import { FormText } from "../../shell/fields";
@@ -10,10 +11,10 @@ export function Notes({ step }: { step: string }) {
   const { entries, record, mayWrite, page } = useVisit();
   const draft = `fentro.draft.${page.id}.${step}`;
   const { control, handleSubmit, watch, reset } = useForm({
-    defaultValues: { text: sessionStorage.getItem(draft) ?? "" },
+    defaultValues: { text: remembered(draft, "page") ?? "" },
   });
   const text = watch("text");
-  useEffect(() => sessionStorage.setItem(draft, text), [draft, text]);
+  useEffect(() => remember(draft, text, "page"), [draft, text]);
   const notes = standingOf(entries, "note").filter((entry) => entry.body.step === step);
   const send = handleSubmit(async (typed) => {
     if (!typed.text.trim()) return;
