@@ -60,7 +60,7 @@ def tables() -> Json:
 def _system(kind: SystemKind) -> Json:
     """A kind of system: what the air passes in it, and what its nameplate says."""
     hints = get_type_hints(kind.nameplate)
-    bands = kind.path(kind.nameplate()).bands
+    bands = kind.path(kind.usual or kind.nameplate()).bands
     plate = [_plate_field(each.name, hints[each.name]) for each in dataclasses.fields(kind.nameplate)]
     return {
         "name": kind.name,

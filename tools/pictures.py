@@ -78,7 +78,7 @@ def measured_live(camera: Camera) -> None:
     page.goto(f"{base}?step=settle")
     for probe, station in (("TH-2041", "Return"), ("TH-2042", "Supply"), ("TH-2060", "Outdoor"), ("MN-508", "Supply static")):
         line = page.get_by_role("listitem").filter(has_text=probe)
-        line.get_by_role("button", name="Where it hangs").click()
+        line.get_by_role("button", name="Assign to").click()
         page.get_by_role("option", name=station, exact=True).click()
     page.get_by_role("button", name="It starts now").click()
     page.wait_for_timeout(9_000)
@@ -158,7 +158,7 @@ def take_all(camera: Camera) -> None:
     for name, look, path in views:
         page = camera.enter(TABLET, **look)
         page.goto(camera.base + path)
-        page.get_by_role("heading", name="What stands").wait_for()
+        page.get_by_role("heading", name="Results").wait_for()
         camera.keep(page, name)
 
     measured_live(camera)

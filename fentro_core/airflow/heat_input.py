@@ -79,9 +79,11 @@ def gas_input(
     within(plate_input_w, POWER_W, "plate_input_w", "power")
     check_elevation(elevation_m)
     if not 0 <= derate_share <= MOST_DERATE_SHARE:
-        raise Refused("A plate takes off between 0 and {most} for each 305 m.", "derate_share", most=(MOST_DERATE_SHARE, "share"))
+        raise Refused(
+            "A nameplate takes off between 0 and {most} for each 305 m.", "derate_share", most=(MOST_DERATE_SHARE, "share")
+        )
     if not derated or elevation_m < DERATED_FROM_M:
-        remark = "Not derated: as on the plate." if elevation_m >= DERATED_FROM_M else "Below 610 m nothing is taken off."
+        remark = "Not derated: as on the nameplate." if elevation_m >= DERATED_FROM_M else "Below 610 m nothing is taken off."
         return work.step(
             "gas input here", "Q_in", "Q_plate", plate_input_w, "power", remark=remark, Q_plate=(plate_input_w, "power")
         )
@@ -93,7 +95,7 @@ def gas_input(
         here,
         "power",
         us="Q_plate * (1 - d / 100 * z / 1000)",
-        source="usual rule of fuel gas codes, or the plate's",
+        source="usual rule of fuel gas codes, or the nameplate's",
         Q_plate=(plate_input_w, "power"),
         d=(derate_share, "share"),
         z=(elevation_m, "length"),
@@ -103,7 +105,7 @@ def gas_input(
 def _gas(nameplate: CoolingNameplate, pressure_pa: float) -> Known | Missing:
     plate = nameplate.gas_input_w
     if plate is None:
-        return Missing(("The plate's gas input",))
+        return Missing(("The nameplate's gas input",))
     elevation = min(max(elevation_of(pressure_pa), ELEVATION_RANGE_M[0]), ELEVATION_RANGE_M[1])
     share = nameplate.gas_derate_share if nameplate.gas_derate_share is not None else USUAL_DERATE_SHARE
     efficiency = nameplate.gas_efficiency or USUAL_GAS_EFFICIENCY
@@ -112,19 +114,21 @@ def _gas(nameplate: CoolingNameplate, pressure_pa: float) -> Known | Missing:
     entered = gas_input(plate, elevation, derated is not False, share, work)
     doubts = {GAS_SOURCE: GAS_HEAT_SHARE * entered * efficiency}
     words = "its efficiency" if nameplate.gas_efficiency else "an ordinary efficiency, 80 %"
-    says = f"Gas input of the plate times {words}; clock the meter to know better."
+    says = f"Gas input of the nameplate times {words}; clock the meter to know better."
     if derated is None and entered < plate:
         apart = (plate - entered) / 2
         entered += apart
         doubts[DERATE_SOURCE] = apart * efficiency
-        says = f"Halfway between the plate's gas input and the input lowered for this altitude, times {words}: ask which it is."
+        says = (
+            f"Halfway between the nameplate's gas input and the input lowered for this altitude, times {words}: ask which it is."
+        )
         work.step(
-            "halfway to the plate's input",
+            "halfway to the nameplate's input",
             "Q_in",
             "(Q_here + Q_plate) / 2",
             entered,
             "power",
-            remark="Whether the orifices were changed for this altitude is not on the plate here.",
+            remark="Whether the orifices were changed for this altitude is not on the nameplate here.",
             Q_here=(entered - apart, "power"),
             Q_plate=(plate, "power"),
         )

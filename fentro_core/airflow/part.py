@@ -49,7 +49,7 @@ def work(context: Context) -> PartResult:
 def _in_use(context: Context, found: Airflow) -> Result:
     way = found.in_use
     if way is None:
-        return missing("airflow", ["Airflow, or the plate's rated cooling"])
+        return missing("airflow", ["Airflow, or the nameplate's rated cooling"])
     rated = found.rated_m3s
     if rated and not way.nominal:
         context.note("airflow_share", propagate(lambda flow: {"share": flow / rated}, {"flow": way.flow})["share"])

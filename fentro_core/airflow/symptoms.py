@@ -11,9 +11,9 @@ REGISTER_SHARE = 0.90
 SYMPTOMS: tuple[Symptom, ...] = (
     by_number(
         key="airflow",
-        title="Airflow against the plate",
+        title="Airflow against the nameplate",
         low="Airflow low",
-        right="Airflow as on the plate",
+        right="Airflow as on the nameplate",
         high="Airflow high",
         ask="Measure the airflow: hood, traverse or fan table.",
         minutes=10,

@@ -46,8 +46,8 @@ POSSIBLE_FLOW = (0.1, 3.0)
 """Beyond these, nothing is answered: no weather, and no blower at a tenth or at three times of the rated flow."""
 
 NOT_TOGETHER = (
-    "The rated point of the plate can't be: this capacity, airflow and sensible heat ratio belong to no coil. "
-    "Read the plate again."
+    "The rated point of the nameplate can't be: this capacity, airflow and sensible heat ratio belong to no coil. "
+    "Read the nameplate again."
 )
 
 
@@ -140,7 +140,7 @@ def _apparatus_dew_point(entering: AirState, leaving_enthalpy: float, leaving_ra
         if far > 4.0:
             raise Refused(NOT_TOGETHER, "rated_sensible_heat_ratio")
     if far == 1.0:
-        raise Refused("The rated point of the plate would blow fog: check capacity, airflow and ratio.", "rated_total_w")
+        raise Refused("The rated point of the nameplate would blow fog: check capacity, airflow and ratio.", "rated_total_w")
     along = _root(excess, far - 0.05, far)
     return entering.enthalpy_j_per_kg + along * dh
 

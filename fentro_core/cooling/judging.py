@@ -52,7 +52,7 @@ TARGETS: dict[str, tuple[str, str]] = {
     ),
     "own": (
         "This unit, now",
-        "This plate, airflow, outdoor air and height. The default: only here does a split that is off have a reason in the unit.",
+        "This nameplate, airflow, outdoor air and height. The default: only here has a split that is off a reason in the unit.",
     ),
 }
 """Name and reason of each way to a target for the split; the last is the default."""

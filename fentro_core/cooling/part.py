@@ -160,7 +160,7 @@ def _derived(context: Context, fields: Mapping[str, Measured], *, dries: bool) -
             "100 * Q / Q_rated",
             total.value / rated,
             "share",
-            source="the plate, at 80/67 °F entering and 95 °F outdoor: another day gives another share",
+            source="the nameplate, at 80/67 °F entering and 95 °F outdoor: another day gives another share",
             Q=(total.value, "power"),
             Q_rated=(rated, "power"),
         )
@@ -250,7 +250,7 @@ def _remark(outside: tuple[str, ...], ordinary_shr: bool, fan: Measured | None) 
     if outside:
         return Sentence.of(f"Outside what the model knows ({', '.join(outside)}): no verdict comes from it.")
     if ordinary_shr:
-        return Sentence.of("With an ordinary rated sensible heat ratio, 0.76: the plate says none.")
+        return Sentence.of("With an ordinary rated sensible heat ratio, 0.76: the nameplate says none.")
     if fan:
         return Sentence.of("With the blower's heat, {fan}, taken off the split.", fan=(fan.value, "electric_power"))
     return None
@@ -342,7 +342,7 @@ PART = Part(
         Number(key="shr", name="Sensible heat ratio", kind="ratio", compared=True),
         Number(key="water", name="Water removed", kind="water_rate"),
         Number(key="water_per_day", name="Water removed in a day", kind="water_per_day"),
-        Number(key="rated_share", name="Share of the plate's rated cooling", kind="share"),
+        Number(key="rated_share", name="Share of the nameplate's rated cooling", kind="share"),
         Number(key="target_split", name="Target split of this unit now", kind=_KIND, optional=True),
         Number(key="target_total", name="Target cooling of this unit now", kind="power", optional=True),
         Number(

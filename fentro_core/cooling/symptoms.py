@@ -13,9 +13,9 @@ SYMPTOMS: tuple[Symptom, ...] = (
     by_number(
         key="split",
         title="Split against target",
-        low="Split below target at the plate's airflow",
+        low="Split below target at the nameplate's airflow",
         right="Split on target",
-        high="Split above target at the plate's airflow",
+        high="Split above target at the nameplate's airflow",
         ask="Read return, supply and outdoor air.",
         minutes=3,
         mode=COOLING,

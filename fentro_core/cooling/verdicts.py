@@ -90,7 +90,7 @@ def _capacity(context: Context, results: Mapping[str, Result]) -> Iterator[Verdi
     share = results.get("rated_share")
     if total.quantity.value > 0 and share and share.quantity:
         sentence = Sentence.of(
-            "Total cooling is {share} of the plate's rating. The rating is for one hot day: no verdict from this alone.",
+            "Total cooling is {share} of the nameplate's rating. The rating is for one hot day: no verdict from this alone.",
             share=(share.quantity.value, "share"),
         )
         notes = [Sentence.of("Airflow is nominal, good to ±15 %. Measure it to know the capacity.")] if _nominal(results) else []

@@ -183,7 +183,7 @@ def check_configuration(found: Configuration) -> None:
         raise Refused("Freeze protection lies below the mixed-air low limit, or it trips first.", "freeze_c")
     for terminal, place in found.terminals.items():
         if place not in PLACES:
-            raise Refused(f"A sensor hangs in one of: {', '.join(PLACES)}.", f"terminals.{terminal}")
+            raise Refused(f"A sensor is in one of: {', '.join(PLACES)}.", f"terminals.{terminal}")
     for loop, place in found.loops.items():
         if loop not in LOOPS:
             raise Refused(f"There is no such loop. There are: {', '.join(LOOPS)}.", f"loops.{loop}")

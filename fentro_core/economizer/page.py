@@ -73,7 +73,7 @@ def economizer_page(snapshot: Snapshot) -> EconomizerPage:
     """
     nameplate = economizer_of(snapshot)
     if nameplate is None:
-        raise Refused("This system has no economizer on its plate.")
+        raise Refused("This system has no economizer on its nameplate.")
     visit = VisitContext(snapshot)
     entries = visit.others
     zone = snapshot.site.climate_zone

@@ -67,7 +67,7 @@ class SensorIdentity:
     also: tuple[tuple[str, ...], ...] = field(default=())
 
 
-@calculation("economizer.sensor_identity", "Which sensor hangs in which air, by least squared misfit")
+@calculation("economizer.sensor_identity", "Which sensor is in which air, by least squared misfit")
 def sensor_identity(conditions: tuple[Condition, ...], claimed: dict[str, str], work: Working = SILENT) -> SensorIdentity:
     """Find the places that fit the readings best, over all permutations.
 

@@ -33,7 +33,7 @@ def verdicts(entries: Iterable[Entry], phase: str) -> list[VerdictLine]:
         fine = sum(mark in ("holds", "watch") for _, mark in marks.values())
         off = [title for title, mark in marks.values() if mark == "off"]
         mark: Mark = "off" if off else "holds" if fine == len(marks) else "not_measured"
-        words = f"Functional tests, {PHASE_WORDS[phase]}: {fine} of {len(marks)} seen are as due."
+        words = f"Functional tests, {PHASE_WORDS[phase]}: {fine} of {len(marks)} seen are as expected."
         lines.append(
             VerdictLine("proof", mark, Sentence(words), None, tuple(Sentence(title) for title in off[:3]), opens="tests")
         )

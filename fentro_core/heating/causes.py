@@ -14,7 +14,7 @@ CAUSES: tuple[Cause, ...] = (
         key="over_fired",
         name="Burner gives too much",
         area="Heating",
-        why="More gas than the plate says: large rise at the right airflow.",
+        why="More gas than the nameplate says: large rise at the right airflow.",
         do="Clock the meter, set the gas pressure, check the flue.",
         shows={
             "rise": {"high"},
@@ -39,7 +39,7 @@ CAUSES: tuple[Cause, ...] = (
         key="under_fired",
         name="Burner gives too little",
         area="Heating",
-        why="Less gas than the plate says: small rise at the right airflow.",
+        why="Less gas than the nameplate says: small rise at the right airflow.",
         do="Clock the meter, set the gas pressure, check the orifices.",
         shows={
             "rise": {"low", "right"},

@@ -312,14 +312,14 @@ def judge_rise(found: Measured, low: float, high: float) -> tuple[Verdict, Sente
 
 
 _RISE_SAID = {
-    ("holds", ""): "Rise {rise} lies in the plate's range, {low} to {high}. Rooms still uncomfortable? Look at the ducts.",
-    ("watch", "low"): "Rise {rise} is just inside the plate's range, near its low end {low}.",
-    ("watch", "high"): "Rise {rise} is just inside the plate's range, near its high end {high}.",
+    ("holds", ""): "Rise {rise} lies in the nameplate's range, {low} to {high}. Rooms still uncomfortable? Look at the ducts.",
+    ("watch", "low"): "Rise {rise} is just inside the nameplate's range, near its low end {low}.",
+    ("watch", "high"): "Rise {rise} is just inside the nameplate's range, near its high end {high}.",
     (
         "off",
         "low",
-    ): "Rise {rise} is below the plate's range, {low} to {high}: too much air, too little fire, or a cold leak.",
-    ("off", "high"): "Rise {rise} is above the plate's range, {low} to {high}: too little air, or too much fire.",
-    ("too_close", "low"): "Rise {rise} may lie on either side of the plate's low end {low}.",
-    ("too_close", "high"): "Rise {rise} may lie on either side of the plate's high end {high}.",
+    ): "Rise {rise} is below the nameplate's range, {low} to {high}: too much air, too little fire, or a cold leak.",
+    ("off", "high"): "Rise {rise} is above the nameplate's range, {low} to {high}: too little air, or too much fire.",
+    ("too_close", "low"): "Rise {rise} may lie on either side of the nameplate's low end {low}.",
+    ("too_close", "high"): "Rise {rise} may lie on either side of the nameplate's high end {high}.",
 }

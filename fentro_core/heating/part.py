@@ -76,7 +76,7 @@ def _results(context: Context, airflow: Airflow) -> Iterator[Result]:
     allowed = context.nameplate.rise_range_k
     remark = None
     if allowed:
-        remark = Sentence.of("The plate allows {low} to {high}.", low=(allowed[0], _KIND), high=(allowed[1], _KIND))
+        remark = Sentence.of("The nameplate allows {low} to {high}.", low=(allowed[0], _KIND), high=(allowed[1], _KIND))
     yield context.keep("rise", supply.dry_bulb - return_.dry_bulb, working, remark)
     yield from (in_use,) if in_use else ()
     context.note("outlet", supply.dry_bulb)
@@ -140,7 +140,7 @@ def _heat_pump(context: Context, airflow: Airflow, return_: StationAir) -> list[
     rated, rated_flow = context.nameplate.rated_pump_heat_w, airflow.rated_m3s
     outdoor, flow = context.air("outdoor"), airflow.in_use
     if not rated or not rated_flow:
-        return [missing(key, ["The plate's rated heating"]) for key in TARGET_KEYS]
+        return [missing(key, ["The nameplate's rated heating"]) for key in TARGET_KEYS]
     if outdoor is None or flow is None:
         return [missing(key, ["Outdoor dry bulb"]) for key in TARGET_KEYS]
     inputs = {"t_r": return_.dry_bulb, "t_o": outdoor.dry_bulb, "flow": flow.flow}
@@ -223,7 +223,7 @@ def _verdicts(context: Context) -> Iterator[VerdictLine]:
         verdict = judge(outlet, None, most)
         if verdict.mark in ("off", "too_close"):
             words = Sentence.of(
-                "Supply air {outlet}: the plate allows at most {most}. Stop, and find the missing air or the extra fire.",
+                "Supply air {outlet}: the nameplate allows at most {most}. Stop, and find the missing air or the extra fire.",
                 outlet=(outlet.value, "temperature"),
                 most=(most, "temperature"),
             )

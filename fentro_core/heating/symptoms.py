@@ -9,10 +9,10 @@ from fentro_core.heating.heat import HEAT_TOLERANCE_SHARE
 SYMPTOMS: tuple[Symptom, ...] = (
     by_number(
         key="rise",
-        title="Rise against the plate",
-        low="Rise below the plate's range",
-        right="Rise in the plate's range",
-        high="Rise above the plate's range",
+        title="Rise against the nameplate",
+        low="Rise below the nameplate's range",
+        right="Rise in the nameplate's range",
+        high="Rise above the nameplate's range",
         ask="Read return and supply air after ten minutes of steady heating.",
         minutes=10,
         mode=HEATING,
@@ -22,8 +22,8 @@ SYMPTOMS: tuple[Symptom, ...] = (
     ),
     Symptom(
         key="outlet",
-        title="Supply air against the plate's most",
-        states={"under": "Supply air under the plate's maximum", "over": "Supply air over the plate's maximum"},
+        title="Supply air against the nameplate's most",
+        states={"under": "Supply air under the nameplate's maximum", "over": "Supply air over the nameplate's maximum"},
         ordinary="under",
         ask="Read supply air after ten minutes of steady heating.",
         minutes=10,
@@ -51,7 +51,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
     by_eye(
         key="meter_fast",
         title="Gas meter fast",
-        ask="Clock the meter: more than the plate's input?",
+        ask="Clock the meter: more than the nameplate's input?",
         minutes=8,
         who=LICENSED,
         caution=FLAME,
@@ -62,7 +62,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
     by_eye(
         key="meter_slow",
         title="Gas meter slow",
-        ask="Clock the meter: less than the plate's input?",
+        ask="Clock the meter: less than the nameplate's input?",
         minutes=8,
         who=LICENSED,
         caution=FLAME,

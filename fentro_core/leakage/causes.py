@@ -14,7 +14,7 @@ CAUSES: tuple[Cause, ...] = (
         key="return_leak",
         name="Return draws in air from around the duct",
         area="Leakage",
-        why="A gap under suction: the unit cools or heats attic or crawl-space air.",
+        why="A gap under suction: the unit cools or heats the air around the duct.",
         do="Find the gap by smoke or hand, seal it with mastic, read again.",
         shows={
             "pickup": {"changed"},

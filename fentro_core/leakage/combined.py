@@ -26,7 +26,7 @@ EXPLAINS_DISAGREEMENT = (
     "The air around the duct read in the wrong place, or the duct runs through two spaces.",
     "Wet insulation or a wet duct: it gives moisture that is no leak.",
     "A second leak, from a space with other air.",
-    "The duct's length, size or insulation typed wrong: the heat answer hangs on it.",
+    "The duct's length, size or insulation typed wrong: the heat answer rests on it.",
 )
 
 

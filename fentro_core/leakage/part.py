@@ -253,15 +253,15 @@ def _verdict(both: Share) -> tuple[Mark, Sentence]:
         return "off", Sentence.of("The share comes out at {share}: below zero can't be. One of the readings is wrong.", **number)
     verdict = judge(share, None, LEAKS_FROM_SHARE)
     if not both.agree and verdict.mark != "off":
-        return "too_close", Sentence.of("{share} ±{width} drawn in: heat and moisture tell two stories.", **number)
+        return "too_close", Sentence.of("{share} ±{width} leaking in: heat and moisture tell two stories.", **number)
     if verdict.mark == "off":
-        words = "{share} ±{width} of the air is drawn in from around the duct. Find the gap and seal it."
+        words = "{share} ±{width} of the air is leaking in from around the duct. Find the gap and seal it."
         return "off", Sentence.of(words, **number)
     if share.plus_minus > NARROWEST_SHARE:
         words = "A leak can't be told to better than ±{width} today: match the probes, or come back when it differs more."
         return "too_close", Sentence.of(words, **number)
     if verdict.mark == "too_close":
-        return "too_close", Sentence.of("{share} ±{width} drawn in: it may be a leak or nothing.", **number)
+        return "too_close", Sentence.of("{share} ±{width} leaking in: it may be a leak or nothing.", **number)
     return "holds", Sentence.of("No leak worth sealing found: {share} ±{width}.", **number)
 
 
@@ -322,7 +322,7 @@ PART = Part(
     numbers=(
         Number(
             key="leak_share",
-            name="Share drawn in from around the duct",
+            name="Share leaking in from around the duct",
             kind="share",
             compared=True,
             followed=Followed(
@@ -334,11 +334,11 @@ PART = Part(
         ),
         Number(key="leak_by_heat", name="Leak share by heat", kind="share"),
         Number(key="leak_by_moisture", name="Leak share by moisture", kind="share"),
-        Number(key="leak_flow", name="Air drawn in", kind="airflow"),
+        Number(key="leak_flow", name="Air leaking in", kind="airflow"),
         Number(key="leak_at_25pa", name="Leak at 25 Pa", kind="airflow"),
         Number(key="leak_opening", name="Opening it would take", kind="opening"),
         Number(key="capacity_lost", name="Cooling or heat lost to the return run", kind="share"),
-        Number(key="lost_to_leak", name="Lost to air drawn in", kind="share"),
+        Number(key="lost_to_leak", name="Lost to air leaking in", kind="share"),
         Number(key="lost_to_wall", name="Lost through the duct's wall", kind="share"),
         Number(key="return_pickup", kind=_KIND),
     ),

@@ -8,7 +8,7 @@ from fentro_core.system.stations import AIR_QUANTITIES, Station
 RETURN_GRILLE = Station(
     "return_grille",
     "Return grille",
-    "In the middle of the return grille, in the room's air that is being drawn in.",
+    "In the middle of the return grille, in the room's air as it goes in.",
     "A register that blows at the grille, sun, and the warm side of an attic hatch.",
     (*AIR_QUANTITIES, "velocity"),
     element="grille",

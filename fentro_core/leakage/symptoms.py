@@ -40,7 +40,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
     Symptom(
         key="leak",
         title="Return leak test",
-        states={"tight": "Return leak test: none found", "leaks": "Return leak test: air is drawn in"},
+        states={"tight": "Return leak test: none found", "leaks": "Return leak test: air is leaking in"},
         ordinary="tight",
         ask="Read the grille, and the air around the duct.",
         minutes=5,
@@ -77,7 +77,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
     by_eye(
         key="better_when_cool",
         title="Better when it is cool around the duct",
-        ask="Does it cool better in the evening, when the attic is cool?",
+        ask="Does it cool better in the evening, when the air around the duct is cool?",
         minutes=1,
         who=ANYONE,
         mode=COOLING,

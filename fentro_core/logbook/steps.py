@@ -44,7 +44,7 @@ STEP_NAMES: dict[StepId, str] = {
 }
 
 STEP_LEADS: dict[StepId, str] = {
-    "arrive": "What was reported, what the plate says, what was left last time.",
+    "arrive": "What was reported, what the nameplate says, what was left last time.",
     "trace": "Follow the air. The filter's arrow gives the way.",
     "settle": "Most wrong conclusions come from reading too early.",
     "measure": "Dry bulb and humidity at each station, as found.",

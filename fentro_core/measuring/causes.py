@@ -85,7 +85,7 @@ CAUSES: tuple[Cause, ...] = (
         key="probe_touches",
         name="Supply probe in the wrong place",
         area="Measuring",
-        why="It touches coil or wall, hangs in spray, or reads one layer.",
+        why="It touches coil or wall, sits in spray, or reads one layer.",
         do="Move it down the duct, past a bend; several points.",
         shows={
             "split": {"high", "low"},
@@ -193,10 +193,10 @@ CAUSES: tuple[Cause, ...] = (
     ),
     Cause(
         key="plate_wrong",
-        name="Unit is not what its plate here says",
+        name="Unit is not what its nameplate here says",
         area="Measuring",
         why="Another size or model stands there than is written here.",
-        do="Read the plate on the unit; correct it here.",
+        do="Read the nameplate on the unit; correct it here.",
         shows={
             "capacity": {"high", "low"},
             "split": {"right", "high", "low"},

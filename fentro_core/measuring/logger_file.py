@@ -34,7 +34,7 @@ EMPTY = {"", "nan", "na", "n/a", "null", "none"}
 
 @dataclass(frozen=True)
 class Column:
-    """A column of the file: its heading and what it probably holds."""
+    """A column of the file: its heading and what it probably holds; no `unit` where the heading names none."""
 
     index: int
     heading: str
@@ -211,7 +211,7 @@ _QUANTITY_WORDS = (
 )
 
 _UNIT_WORDS: dict[str, tuple[tuple[str, str], ...]] = {
-    "temperature": ((r"°?\s*f\b|deg\s*f|fahrenheit", "degF"), (r"°?\s*c\b|deg\s*c|celsius", "degC")),
+    "temperature": ((r"(?<![a-z])f\b|deg\.?\s*f|fahrenheit|℉", "degF"), (r"(?<![a-z])c\b|deg\.?\s*c|celsius|℃", "degC")),
     "relative_humidity": ((r"", "percent"),),
     "pressure": ((r"in\.?\s*w|inwc|in\.?\s*h2o", "inwc"), (r"\bpa\b|pascal", "Pa")),
     "airflow": ((r"cfm", "cfm"), (r"l/s", "L/s"), (r"m3/h|m³/h", "m3/h"), (r"m3/s|m³/s", "m3/s")),
@@ -231,7 +231,7 @@ def _column(index: int, heading: str, is_time: bool, sample: str) -> Column:
     if quantity:
         kind = READABLE[quantity].kind
         found = next((key for pattern, key in _UNIT_WORDS.get(kind, ()) if re.search(pattern, low)), "")
-        unit = found or KINDS[kind].si.key
+        unit = found or (KINDS[kind].si.key if KINDS[kind].si is KINDS[kind].us else "")
     station = next((word for word in _STATION_WORDS if word in low), "outdoor" if "outside" in low else "")
     return Column(index, heading, quantity, unit, station, False, sample)
 

@@ -89,7 +89,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
     by_eye(
         key="probe_touches",
         title="Probe touches coil or wall",
-        ask="Does the supply probe touch metal, or hang in spray?",
+        ask="Does the supply probe touch metal, or sit in spray?",
         minutes=2,
         telling=True,
     ),
@@ -103,7 +103,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
     by_eye(
         key="outdoor_sunlit",
         title="Outdoor probe in sun",
-        ask="Does the outdoor probe hang in sun or the condenser's breath?",
+        ask="Is the outdoor probe in the sun or the condenser's breath?",
         minutes=1,
         telling=True,
     ),
@@ -116,8 +116,8 @@ SYMPTOMS: tuple[Symptom, ...] = (
     ),
     by_eye(
         key="plate_differs",
-        title="Plate differs",
-        ask="Does the plate on the unit say something else than here?",
+        title="Nameplate differs",
+        ask="Does the nameplate on the unit say something else than here?",
         minutes=3,
         telling=True,
     ),

@@ -40,7 +40,7 @@ CAUSES: tuple[Cause, ...] = (
         name="Refrigerant charge high",
         area="Cooling",
         why="Liquid backs up in the condenser: pressure and current rise.",
-        do="Take charge out by the plate's subcooling or superheat.",
+        do="Take charge out by the nameplate's subcooling or superheat.",
         shows={
             **RUNS_RIGHT,
             "split": {"low", "right"},
@@ -262,7 +262,7 @@ CAUSES: tuple[Cause, ...] = (
         name="Restrictor of the wrong size",
         area="Cooling",
         why="Too wide floods, too narrow starves: charge by superheat never settles.",
-        do="Compare with the outdoor unit's plate; change the piston.",
+        do="Compare with the outdoor unit's nameplate; change the piston.",
         shows={
             **RUNS_RIGHT,
             "split": {"low", "right"},

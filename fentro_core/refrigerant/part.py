@@ -52,7 +52,7 @@ def _results(context: Context) -> list[Result]:
     refrigerant = context.nameplate.refrigerant
     if refrigerant is None:
         gauged = [at for at in ("suction_line", "liquid_line") if context.readings.at(at, "gauge_pressure")]
-        words = Sentence.of("The plate does not say which refrigerant this is: without it no superheat follows.")
+        words = Sentence.of("The nameplate does not say which refrigerant this is: without it no superheat follows.")
         return [said({"suction_line": "superheat", "liquid_line": "subcooling"}[at], words) for at in gauged]
     found = _line(context, refrigerant, "superheat", "suction_line", superheat)
     if found and context.nameplate.metering == "restrictor":

@@ -36,7 +36,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         key="subcooling",
         title="Subcooling",
         low="Subcooling low",
-        right="Subcooling as on the plate",
+        right="Subcooling as on the nameplate",
         high="Subcooling high",
         ask="Liquid pressure and liquid line temperature.",
         minutes=10,
@@ -99,7 +99,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
     ),
     by_number(
         key="amps",
-        title="Compressor's current against the plate",
+        title="Compressor's current against the nameplate",
         low="Current low",
         right="Current ordinary",
         high="Current high",

@@ -63,7 +63,7 @@ def _external(context: Context) -> list[Result]:
     if isinstance(found, Missing):
         return [missing("external_static", found.what)] if len(found.what) < 2 else []
     limit = context.nameplate.max_external_static_pa
-    remark = Sentence.of("The plate allows {limit}.", limit=(limit, _KIND)) if limit else None
+    remark = Sentence.of("The nameplate allows {limit}.", limit=(limit, _KIND)) if limit else None
     return [context.keep("external_static", found.value, found.work, remark)]
 
 
@@ -137,10 +137,10 @@ def _filter_words(context: Context, found: tuple[Drop, ...]) -> Sentence | None:
 
 
 _EXTERNAL_SAID = {
-    "off": "External static {static} is over the plate's {limit}: the blower works against too much.",
-    "holds": "External static {static} lies under the plate's {limit}.",
-    "watch": "External static {static} is close under the plate's {limit}.",
-    "too_close": "External static {static} may lie on either side of the plate's {limit}.",
+    "off": "External static {static} is over the nameplate's {limit}: the blower works against too much.",
+    "holds": "External static {static} lies under the nameplate's {limit}.",
+    "watch": "External static {static} is close under the nameplate's {limit}.",
+    "too_close": "External static {static} may lie on either side of the nameplate's {limit}.",
 }
 
 
@@ -153,7 +153,7 @@ def _external_verdict(context: Context) -> Iterator[VerdictLine]:
         text = "External static comes out below zero, {static}: the two hoses are swapped, or a sign was left out."
         yield VerdictLine(key, "off", Sentence.of(text, static=number), key)
     elif limit is None:
-        text = "External static is {static}. The plate's limit is not noted."
+        text = "External static is {static}. The nameplate's limit is not noted."
         yield VerdictLine(key, None, Sentence.of(text, static=number), key)
     else:
         verdict = judge(static, None, limit)

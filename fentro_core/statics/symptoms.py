@@ -8,10 +8,10 @@ from fentro_core.diagnosis.symptom import Group, Symptom, by_eye, by_number
 SYMPTOMS: tuple[Symptom, ...] = (
     by_number(
         key="static",
-        title="External static against the plate",
+        title="External static against the nameplate",
         low="External static low",
-        right="External static within the plate's limit",
-        high="External static over the plate's limit",
+        right="External static within the nameplate's limit",
+        high="External static over the nameplate's limit",
         ask="Read return and supply static.",
         minutes=5,
         stations=("return_static", "supply_static"),

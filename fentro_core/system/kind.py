@@ -17,7 +17,8 @@ DUCTED_PARTS = ("measuring", "airflow", "cooling", "refrigerant", "statics", "le
 class SystemKind:
     """One kind. `path`: from its nameplate, without branches and without the stations of parts; `parts`: keys of its parts.
 
-    `diagnosed`: causes are known for it; without them nothing is accused.
+    `diagnosed`: causes are known for it; without them nothing is accused. `usual`: how most of them are built, where an empty
+    nameplate does not say it.
     """
 
     key: str
@@ -26,3 +27,4 @@ class SystemKind:
     path: Callable[[Any], AirPath]
     parts: tuple[str, ...]
     diagnosed: bool = True
+    usual: Nameplate | None = None

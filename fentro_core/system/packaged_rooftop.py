@@ -33,4 +33,11 @@ def _path(nameplate: RooftopNameplate) -> AirPath:
     return ducted_path(nameplate, (COIL, BLOWER))
 
 
-KIND = SystemKind("packaged_rooftop", "Packaged rooftop unit", RooftopNameplate, _path, (*DUCTED_PARTS, "economizer"))
+KIND = SystemKind(
+    "packaged_rooftop",
+    "Packaged rooftop unit",
+    RooftopNameplate,
+    _path,
+    (*DUCTED_PARTS, "economizer"),
+    usual=RooftopNameplate(economizer=True),
+)

@@ -121,7 +121,7 @@ def register_station(branch: Branch) -> Station:
         f"register-{slug}",
         branch.room,
         "At the register: hood over all of it, or the probe in the middle of the air that comes out.",
-        "Gaps at the hood's edge, and room air drawn in beside the stream.",
+        "Gaps at the hood's edge, and room air leaking in beside the stream.",
         (*AIR_QUANTITIES, "velocity", "airflow"),
         kind="register",
         element="registers",

@@ -34,7 +34,7 @@ def work_up(snapshot: Snapshot) -> WorkUp:
     steps, following = route(visit, phases, running_since, over is not None)
     site, system = snapshot.site, snapshot.system
     by_barometer = Sentence.of("By the site's barometer.")
-    by_elevation = Sentence.of("Standard air at {elevation}.", elevation=(site.elevation_m, "length"))
+    by_elevation = Sentence.of("Standard pressure at {elevation}.", elevation=(site.elevation_m, "length"))
     return WorkUp(
         pressure=Quantity(site.pressure_pa(), 0.0, "barometric_pressure"),
         pressure_remark=by_barometer if site.barometer_pa is not None else by_elevation,

@@ -142,5 +142,5 @@ def refuse_without_economizer(visit: Visit) -> str:
     """The name of the system's controller at the gateway; refused when the plate names none."""
     name = str(visit.system.nameplate.get("controller", ""))
     if not visit.system.nameplate.get("economizer") or not name:
-        raise Refused("This system's plate names no controller. A lead can add it in the office.")
+        raise Refused("This system's nameplate names no controller. A lead can add it in the office.")
     return name

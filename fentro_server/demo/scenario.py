@@ -421,7 +421,7 @@ VISITS = (
             (
                 40,
                 "setting",
-                {"what": "Filters", "was": "clogged", "now": "new set, six pieces", "why": "flow far below the plate"},
+                {"what": "Filters", "was": "clogged", "now": "new set, six pieces", "why": "flow far below the nameplate"},
                 "as_found",
             ),
             *air(62, "return", 25.0, 56, "probe_a", "as_left"),
@@ -474,9 +474,9 @@ VISITS = (
             ),
         ),
     ),
-    yearly("rooftop-1-first", "rooftop", "tova", 470.3, (24.4, 57, 13.9, 91, 29.5, 1.86, 52), "As on the plate."),
+    yearly("rooftop-1-first", "rooftop", "tova", 470.3, (24.4, 57, 13.9, 91, 29.5, 1.86, 52), "As on the nameplate."),
     yearly("rooftop-1-second", "rooftop", "oona", 283.4, (24.7, 57, 14.2, 91, 32.0, 1.85, 60), "As it should be."),
-    yearly("rooftop-2-first", "rooftop_2", "tova", 470.4, (24.5, 57, 14.0, 91, 30.0, 1.88, 50), "As on the plate."),
+    yearly("rooftop-2-first", "rooftop_2", "tova", 470.4, (24.5, 57, 14.0, 91, 30.0, 1.88, 50), "As on the nameplate."),
     yearly("rooftop-2-second", "rooftop_2", "oona", 283.5, (24.6, 57, 14.8, 90, 31.5, 1.87, 58), "Within tolerance."),
     yearly("rooftop-2-third", "rooftop_2", "jomar", 96.4, (24.5, 57, 15.6, 89, 31.0, 1.88, 66), "A little less than in spring."),
     yearly(
@@ -539,7 +539,7 @@ VISITS = (
             (
                 46,
                 "setting",
-                {"what": "Filter", "was": "clogged", "now": "new, same kind", "why": "rise over the plate's range"},
+                {"what": "Filter", "was": "clogged", "now": "new, same kind", "why": "rise over the nameplate's range"},
                 "as_found",
             ),
             *air(66, "return", 20.3, 31, "probe_c", "as_left"),
@@ -549,7 +549,7 @@ VISITS = (
             *flow(73, 0.50, "as_left"),
             *statics(75, "as_left", return_static=-18, filter_static=-45, supply_static=66, coil_out_static=25),
             *_RESTORED,
-            *close(95, "New filter. Rise is in the plate's range. Filters every eight weeks here."),
+            *close(95, "New filter. Rise is in the nameplate's range. Filters every eight weeks here."),
         ),
     ),
     DemoVisit(
@@ -607,7 +607,7 @@ VISITS = (
                 "as_found",
             ),
             *note(
-                38, "work_out", "Right side of the return plenum is warmer than the left: air is drawn in from the roof space."
+                38, "work_out", "Right side of the return plenum is warmer than the left: air is leaking in from the roof space."
             ),
             (
                 52,
@@ -687,7 +687,7 @@ VISITS = (
             *flow(24, 0.052, station="extract"),
             *ticks(30, "nothing_to_change"),
             *_RESTORED,
-            *close(78, "Flows near the plate."),
+            *close(78, "Flows near the nameplate."),
         ),
     ),
 )

@@ -237,6 +237,6 @@ def scene(page: Page, scenario: str = "ordinary", seed: int = 3, speed: float = 
 
 
 def hang(page: Page, probe: str, station: str) -> None:
-    """Hang a probe at a station, from the list of probes."""
+    """Assign a probe to a station, from the list of probes."""
     line = page.get_by_role("listitem").filter(has_text=probe)
-    choose(line, "Where it hangs", station)
+    choose(line, "Assign to", station)

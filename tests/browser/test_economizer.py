@@ -72,7 +72,7 @@ def test_a_mis_tied_loop_is_found_mended_and_proved(device: BrowserContext) -> N
     tests.get_by_role("button", name="Cold outside, mild mixed air").click()
     expect(page.get_by_role("button", name="As left", pressed=True)).to_be_visible()
     page.get_by_role("button", name="Run it at the controller").click()
-    expect(tests.get_by_role("button", name="Cold outside, mild mixed air")).to_contain_text("As due", timeout=30_000)
+    expect(tests.get_by_role("button", name="Cold outside, mild mixed air")).to_contain_text("As expected", timeout=30_000)
 
 
 def test_a_silent_controller_is_said_and_the_ledger_keeps_what_it_held(device: BrowserContext) -> None:

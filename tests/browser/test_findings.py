@@ -124,7 +124,7 @@ def test_the_leak_test_opens_itself_says_what_is_missing_and_gives_both_parts(de
     all_saved(page)
     step(page, "Work out")
     part(page, "Return leak")
-    expect(page.get_by_role("heading", name="of the air is drawn in from around the duct")).to_be_visible()
+    expect(page.get_by_role("heading", name="of the air is leaking in from around the duct")).to_be_visible()
     page.get_by_role("button", name="Note the run").click()
     expect(page.get_by_role("alert").first).to_have_text("Fill this in.")
     for label, value in (("Length of the run", "7"), ("All round it", "1.4"), ("Insulation", "1.06"), ("Floor it serves", "200")):
@@ -211,7 +211,7 @@ def test_a_heating_visit_by_hand_as_found_and_as_left(device: BrowserContext) ->
     expect(compared.get_by_text("Filter:")).to_be_visible()
     expect(compared.get_by_role("row").filter(has_text="Temperature rise")).to_contain_text("\N{MINUS SIGN}10.4")
     part(page, "Heating")
-    expect(page.get_by_text("the plate allows at most")).to_be_visible()
+    expect(page.get_by_text("the nameplate allows at most")).to_be_visible()
 
 
 def test_gauges_are_typed_in_their_own_unit(device: BrowserContext) -> None:

@@ -143,7 +143,7 @@ def test_typing_goes_on_beside_a_probe(device: BrowserContext) -> None:
     start_visit(page)
     step(page, "Measure")
     page.get_by_test_id("tag-return").click()
-    page.get_by_role("button", name="Hang Probe A here").click()
+    page.get_by_role("button", name="Assign Probe A here").click()
     expect(page.get_by_role("region", name="Live")).to_be_visible()
     page.get_by_role("button", name="Type a value instead").click()
     tap(page, "24.4")
@@ -317,7 +317,7 @@ def test_holding_and_hanging_on_a_phone(device: BrowserContext) -> None:
     page.get_by_role("button", name="Steps").click()
     page.get_by_role("dialog").get_by_role("button", name="Measure").click()
     page.get_by_role("region", name="Air path").get_by_role("button", name=re.compile("^Supply")).click()
-    page.get_by_role("button", name="Hang Probe A here").click()
+    page.get_by_role("button", name="Assign Probe A here").click()
     button = page.get_by_role("button", name="Hold these values")
     box = button.bounding_box()
     assert box is not None

@@ -245,11 +245,11 @@ def test_keys_are_large_enough_for_a_gloved_thumb(device: BrowserContext) -> Non
 def test_sign_in_by_password_and_wrong_password(device: BrowserContext, served: Served) -> None:
     page = device.new_page()
     page.goto("/sign-in")
-    page.get_by_label("Name to sign in with").fill("pat")
+    page.get_by_label("User name").fill("pat")
     page.get_by_label("Password").fill("wrong")
     page.get_by_role("button", name="Sign in", exact=True).click()
     expect(page.get_by_role("alert")).to_contain_text("don't go together")
-    expect(page.get_by_label("Name to sign in with")).to_have_value("pat")
+    expect(page.get_by_label("User name")).to_have_value("pat")
     page.get_by_label("Password").fill("correct horse battery")
     page.get_by_role("button", name="Sign in", exact=True).click()
     expect(page.get_by_text("No system yet")).to_be_visible()
@@ -284,7 +284,7 @@ def test_another_companys_visit_does_not_exist(device: BrowserContext) -> None:
     url = page.url
     page.get_by_role("button", name="Signed in as").click()
     page.get_by_role("button", name="Sign out", exact=True).click()
-    page.get_by_label("Name to sign in with").fill("pat")
+    page.get_by_label("User name").fill("pat")
     page.get_by_label("Password").fill("correct horse battery")
     page.get_by_role("button", name="Sign in", exact=True).click()
     page.get_by_text("No system yet").wait_for()

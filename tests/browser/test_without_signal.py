@@ -130,7 +130,7 @@ def test_a_refused_entry_is_shown_with_its_reason(device: BrowserContext) -> Non
     tap(page, "25.1")
     page.get_by_role("button", name=re.compile("1 not taken")).click()
     expect(page.get_by_text("This visit is closed. Reopen it to go on.")).to_be_visible()
-    page.get_by_role("button", name="I have seen this, let it go").click()
+    page.get_by_role("button", name="Dismiss").click()
     all_saved(page)
 
 

@@ -30,7 +30,7 @@ def mapped(lines: list[str], offset: int = 0) -> list[Row | BadLine]:
         tuple(column.index for column in layout.columns if column.is_time),
         layout.time_format,
         tuple(
-            MappedColumn(column.index, column.quantity, column.unit, column.station or "return")
+            MappedColumn(column.index, column.quantity, column.unit or "degC", column.station or "return")
             for column in layout.columns
             if column.quantity
         ),
@@ -161,3 +161,27 @@ def test_whatever_was_written_comes_back(values: list[float], delimiter: str, co
         lines.append(f"{(start + timedelta(seconds=n)):%d.%m.%Y %H:%M:%S}{delimiter}{shown}")
     rows = mapped(lines)
     assert [row.values[0] for row in rows if isinstance(row, Row)] == pytest.approx([round(value, 2) for value in values])
+
+
+@pytest.mark.parametrize(
+    ("heading", "quantity", "unit"),
+    [
+        ("Temp (°F)", "dry_bulb", "degF"),
+        ("Temperature F", "dry_bulb", "degF"),
+        ("Return Temp [DegF]", "dry_bulb", "degF"),
+        ("Supply temp deg. C", "dry_bulb", "degC"),
+        ("Temp ℃", "dry_bulb", "degC"),
+        ("Temp of return", "dry_bulb", ""),
+        ("HVAC temp", "dry_bulb", ""),
+        ("RH [%]", "relative_humidity", "percent"),
+        ("Rel. humidity", "relative_humidity", "percent"),
+        ("Static (in. w.c.)", "static_pressure", "inwc"),
+        ("Static Pa", "static_pressure", "Pa"),
+        ("Static", "static_pressure", ""),
+        ("Flow CFM", "airflow", "cfm"),
+        ("Flow", "airflow", ""),
+    ],
+)
+def test_a_unit_is_read_from_its_heading_and_never_made_up(heading: str, quantity: str, unit: str) -> None:
+    column = layout_of([f"Time,{heading}", "2026-07-01 10:00,24.5", "2026-07-01 10:01,24.6"]).columns[1]
+    assert (column.quantity, column.unit) == (quantity, unit)

@@ -71,8 +71,8 @@ def _words(mark: Mark, points: tuple[Judged, ...], seen: TestRun, late: bool) ->
         return Sentence.of("It got there in the end, but not within {allowed}.", allowed=(seen.allowed_s, "seconds"))
     if mark in ("holds", "watch"):
         if seen.reached_s is not None:
-            return Sentence.of("As due, after {reached}.", reached=(seen.reached_s, "seconds"))
-        return Sentence.of("As due.")
+            return Sentence.of("As expected, after {reached}.", reached=(seen.reached_s, "seconds"))
+        return Sentence.of("As expected.")
     if mark == "too_close":
         return Sentence.of("Too close to call: outdoor and return air are too much alike today, or the sensors too coarse.")
     if mark == "not_measured":

@@ -370,7 +370,7 @@ def _cold_mixed(setting: Configuration, day: Day, wanted: Wanted) -> Step:
     first = (OCCUPIED, *played, *warm, _call(setting, CALL_K), Stimulus("mixed_temperature", setting.mixed_low_limit_c + 4.0))
     return Step(
         "cold_mixed",
-        "Mixed air made cold: outdoor damper retreats",
+        "Mixed air made cold: outdoor damper closes down",
         "The low limit keeps coils from freezing, below minimum if need be.",
         Sentence.of(
             "While outdoor air cools, hold the mixed-air sensor's value {below} below its low limit.",

@@ -4811,7 +4811,7 @@ export interface components {
         };
         /**
          * Column
-         * @description A column of the file: its heading and what it probably holds.
+         * @description A column of the file: its heading and what it probably holds; no `unit` where the heading names none.
          */
         Column: {
             /** Index */

@@ -3,6 +3,7 @@ import { useState } from "react";
 import { Autocomplete, Input, Menu, MenuItem, TextField } from "react-aria-components";
 import { dayQuery, foundSystemsQuery } from "../api/queries";
 import { Panel } from "../shell/Panel";
+import { when } from "../shell/when";
 
 interface Found {
   to: string;
@@ -18,10 +19,15 @@ export function Finder({ onClose, go }: { onClose: () => void; go: (to: string) 
   const asked = useQuery({ ...foundSystemsQuery(typed.trim()), enabled: wide });
   const systems = wide && asked.data ? asked.data.items : (data?.systems ?? []);
   const all: Found[] = [
-    ...(data?.open ?? []).map((visit) => ({
+    ...[...(data?.open ?? []), ...(data?.today ?? [])].map((visit) => ({
       to: `/visits/${visit.id}`,
       name: `${visit.system.site}, ${visit.system.name}`,
-      what: "open visit",
+      what: [
+        `${visit.closed_at ? (visit.cancelled ? "cancelled" : "closed") : "open"} visit, ${when(visit.opened_at)}`,
+        visit.purpose,
+      ]
+        .filter(Boolean)
+        .join(": "),
     })),
     ...systems.map((system) => ({
       to: `/systems/${system.id}`,

@@ -1,9 +1,10 @@
 import { useNavigate } from "@tanstack/react-router";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Panel } from "../shell/Panel";
 import { useKeys } from "../shell/useKeys";
 import { useUnits } from "../units/UnitSystem";
 import { Finder } from "./Finder";
+import { onFind } from "./finding";
 
 const KEYS: [string, string][] = [
   ["1 to 9", "steps of the visit"],
@@ -26,6 +27,7 @@ export function Keys() {
   const [open, setOpen] = useState<"find" | "keys" | undefined>();
   // A dialog tells a moment later that it was closed: by then another may be open.
   const closed = (which: "find" | "keys") => setOpen((now) => (now === which ? undefined : now));
+  useEffect(() => onFind(() => setOpen("find")), []);
   useKeys({
     u: toggle,
     "/": () => setOpen("find"),

@@ -74,7 +74,7 @@ function QueuePanel() {
   const { system } = useUnits();
   const unsent = making.filter((row) => !row.refusal);
   return (
-    <div className="panel absolute right-0 z-30 mt-1 w-80 max-w-[92vw] space-y-3 p-4 shadow-sm">
+    <div className="panel fixed inset-x-2 top-13 z-30 max-h-[80vh] space-y-3 overflow-y-auto p-4 shadow-sm wide:absolute wide:inset-x-auto wide:top-auto wide:right-0 wide:mt-1 wide:w-80">
       {fragile && <CantKeep />}
       {waiting.length === 0 && refused.length === 0 && making.length === 0 && (
         <p>
@@ -143,7 +143,7 @@ function QueuePanel() {
             </button>
           )}
           <button type="button" className="btn touch mt-2 w-full" onClick={() => queue.drop(row)}>
-            I have seen this, let it go
+            Dismiss
           </button>
         </div>
       ))}

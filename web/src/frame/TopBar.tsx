@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate } from "@tanstack/react-router";
-import { Ruler, Sun, SunDim, UserRound } from "lucide-react";
+import { Ruler, Search, Sun, SunDim, UserRound } from "lucide-react";
 import { type ReactNode, useState } from "react";
 import { sessionQuery } from "../api/queries";
 import { SettleClock } from "../live/SettleClock";
@@ -10,6 +10,7 @@ import { Mark } from "../shell/Mark";
 import { applyTheme, currentTheme } from "../shell/theme";
 import { OpenChanges } from "../temporary/OpenChanges";
 import { useUnits } from "../units/UnitSystem";
+import { find } from "./finding";
 import { QueueState } from "./QueueState";
 
 /** 48 px: mark, where we are, clocks and states, units, theme, person. */
@@ -23,6 +24,15 @@ export function TopBar({ place, children }: { place?: ReactNode; children?: Reac
       {place && <span className="mx-1 hidden h-5 w-px bg-base-300 wide:block" aria-hidden="true" />}
       <div className="min-w-0 flex-1 truncate px-1">{place}</div>
       {children}
+      <button
+        type="button"
+        className="btn btn-ghost touch px-2"
+        onClick={find}
+        title="Find (/)"
+        aria-label="Find"
+      >
+        <Search size={20} aria-hidden="true" />
+      </button>
       <SettleClock />
       <OpenChanges />
       <QueueState />

@@ -102,7 +102,7 @@ export function HangHere({ station }: { station: Station }) {
   if (!on || hung || free.length === 0 || !mayWrite) return null;
   return (
     <fieldset className="mt-2 flex flex-wrap gap-2">
-      <legend className="sr-only">Hang a probe here</legend>
+      <legend className="sr-only">Assign a probe to this station</legend>
       {free.slice(0, 4).map((probe) => (
         <button
           key={probe.serial}
@@ -116,7 +116,7 @@ export function HangHere({ station }: { station: Station }) {
             )
           }
         >
-          Hang{" "}
+          Assign{" "}
           {(picture?.channels ?? []).find((channel) => channel.serial === probe.serial)?.name ?? probe.name}{" "}
           here
         </button>

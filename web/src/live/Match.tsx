@@ -93,8 +93,8 @@ function Guided({ stream }: { stream: LiveStream }) {
       />
       {able.length < 2 ? (
         <p>
-          Take at least two probes in the hand: under Live probes, choose “in the hand” for those that hang at
-          a station.
+          Take at least two probes in the hand: under Live probes, choose “in the hand” for those that are
+          assigned to a station.
         </p>
       ) : (
         <ul className="divide-y divide-base-300">

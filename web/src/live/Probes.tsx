@@ -131,7 +131,7 @@ export function HangAt({
     <div className="flex gap-2">
       <SelectField
         className="min-w-0 flex-1"
-        label="Where it hangs"
+        label="Assign to"
         quiet
         value={station || IN_HAND.key}
         disabled={disabled}

@@ -141,7 +141,7 @@ describe("heating", () => {
     const page = drawn(<Heating />, visit({ pages: { heating }, mode: "heating" }));
     expect(page.indexOf("Carbon monoxide")).toBeLessThan(page.indexOf("40.0"));
     expect(page).toContain("19.4 K");
-    expect(page).toContain("the plate allows at most 60.0 °C");
+    expect(page).toContain("the nameplate allows at most 60.0 °C");
     expect(page).toContain("Anyone in the house");
   });
 
@@ -264,7 +264,7 @@ describe("causes", () => {
 
   it("accuses nobody when nothing is out of order", () => {
     const read = { station: "return", readings: [{}] } as never;
-    expect(drawn(<Causes />, visit({ findings: [], stations: [read] }))).toContain("nothing is accused");
+    expect(drawn(<Causes />, visit({ findings: [], stations: [read] }))).toContain("no likely faults");
   });
 
   it("asks by eye with yes and no, and by reading with the station", () => {

@@ -8,6 +8,9 @@ import { ElementSign } from "./signs";
 import { type Tag, useTags } from "./tags";
 import { tint } from "./tint";
 
+/** Half of the widest tag, and a little: no tag stands over an edge. */
+const TAG_HALF_PX = 80;
+
 /** The air going through this system, left to right: width is flow, tint is temperature, hatch is not measured yet. */
 export function RibbonBand({ station, open }: { station?: string; open: (station: string) => void }) {
   const { page, shown } = useVisit();
@@ -84,7 +87,7 @@ export function RibbonBand({ station, open }: { station?: string; open: (station
               <div
                 key={at.station}
                 className="absolute w-max -translate-x-1/2"
-                style={{ left: at.x, top: at.y }}
+                style={{ left: Math.min(Math.max(at.x, TAG_HALF_PX), width - TAG_HALF_PX), top: at.y }}
               >
                 <StationTag tag={tag} here={station === at.station} open={open} />
               </div>

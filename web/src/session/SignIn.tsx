@@ -127,7 +127,7 @@ function PasswordForm({ enter }: { enter: Enter }) {
       <FormText
         control={control}
         name="sign_in_name"
-        label="Name to sign in with"
+        label="User name"
         autoComplete="username"
         rules={filled("Fill in your name.")}
       />

@@ -137,7 +137,7 @@ export function NewSystem() {
   return (
     <div className="flex h-full flex-col">
       <TopBar place={<span className="font-semibold">New system</span>} />
-      <main className="mx-auto w-full max-w-3xl flex-1 space-y-6 overflow-y-auto p-4" tabIndex={-1}>
+      <main className="mx-auto w-full max-w-3xl flex-1 space-y-6 overflow-y-auto p-4 pb-0" tabIndex={-1}>
         <h1 className="font-semibold text-2xl">A system that is not on the list</h1>
         <p className="quiet">
           A name and what it is are enough to begin. Leave open what you can't read: it can be added later.
@@ -251,6 +251,10 @@ export function NewSystem() {
   );
 }
 
+const NAMED: Record<string, string> = { heat_exchanger: "furnace", mixing: "mixing" };
+/** Of one element in the drawing. */
+const WIDE = 62;
+
 /** Each kind by what the air passes in it, in the order of the air. */
 function Kinds({ chosen, choose, wrong }: { chosen: string; choose: (kind: string) => void; wrong: string }) {
   return (
@@ -267,23 +271,24 @@ function Kinds({ chosen, choose, wrong }: { chosen: string; choose: (kind: strin
           >
             <span className="font-semibold">{kind.name}</span>
             <svg
-              viewBox={`0 0 ${kind.elements.length * 56} 84`}
+              viewBox={`0 0 ${kind.elements.length * WIDE} 78`}
               className="mt-1 h-20 w-full"
+              preserveAspectRatio="xMinYMid meet"
               aria-hidden="true"
             >
               <rect
                 x="0"
                 y="14"
-                width={kind.elements.length * 56}
+                width={kind.elements.length * WIDE}
                 height="36"
                 className="fill-base-200 stroke-base-300"
               />
               {kind.elements.map((element, index) => (
                 // biome-ignore lint/suspicious/noArrayIndexKey: the order is the air's, and never changes
-                <g key={index} transform={`translate(${index * 56 + 28} 32)`}>
+                <g key={index} transform={`translate(${index * WIDE + WIDE / 2} 32)`}>
                   <ElementSign kind={element} height={36} tinted={false} />
-                  <text y="36" textAnchor="middle" fontSize="11" className="fill-base-content">
-                    {element === "heat_exchanger" ? "furnace" : element.replace("_", " ")}
+                  <text y="36" textAnchor="middle" fontSize="13" className="fill-base-content">
+                    {NAMED[element] ?? element}
                   </text>
                 </g>
               ))}

@@ -1295,6 +1295,7 @@ export const tables: Tables = {
    "name": "Packaged rooftop unit",
    "elements": [
     "grille",
+    "mixing",
     "filter",
     "coil",
     "blower",

@@ -16,7 +16,7 @@ export function Verdicts({ onChosen }: { onChosen?: () => void }) {
   return (
     <div>
       <div className="flex items-center justify-between px-4 pt-3 pb-1">
-        <h2 className="font-semibold">What stands</h2>
+        <h2 className="font-semibold">Results</h2>
         {page.work_up.phases.length > 1 ? <PhaseSwitch /> : <span className="quiet text-sm">as found</span>}
       </div>
       {shown.verdicts.length === 0 && (

@@ -73,7 +73,7 @@ export function FourWay({ four }: { four: Four }) {
           : "The point's doubt reaches over an edge: not clear yet which of the fields it is."}
         <span className="quiet">
           {" "}
-          Both targets are those at the plate's airflow.
+          Both targets are those at the nameplate's airflow.
           {earlier.length > 0 && ` Open circles: ${earlier.length} earlier.`}
         </span>
       </figcaption>

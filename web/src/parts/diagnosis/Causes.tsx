@@ -22,7 +22,7 @@ export default function Causes() {
       {standing.length === 0 && (
         <p className="panel p-4">
           {shown.stations.some((station) => station.readings.length > 0)
-            ? "Nothing read so far is clearly out of order, so nothing is accused."
+            ? "Nothing read so far is clearly out of order: no likely faults."
             : "Read return, supply and outdoor air first. What they point to appears here."}
         </p>
       )}

@@ -35,8 +35,8 @@ function AuditOf({ page }: { page: Page }) {
   return (
     <div className="space-y-4">
       <p className="quiet">
-        A name is a claim. Hold a good probe where the sensor is said to hang, and compare. In two conditions,
-        with different air, the readings say which sensor hangs where.
+        A name is a claim. Hold a good probe where the sensor is said to be, and compare. In two conditions,
+        with different air, the readings say which sensor is where.
       </p>
       <fieldset className="join">
         <legend className="sr-only">As found or as left</legend>

@@ -32,8 +32,8 @@ export function SensorIdentity({ points }: { points: Points }) {
         {which.swapped
           ? `These look swapped: ${(swapped ?? []).join(" and ")}.`
           : which.sensors.some((sensor) => sensor.off)
-            ? "Every sensor hangs where it says; one shows a wrong temperature."
-            : "Every sensor hangs where it says."}
+            ? "Every sensor is where it says; one shows a wrong temperature."
+            : "Every sensor is where it says."}
       </p>
       <p className="text-sm">
         {which.swapped
@@ -108,7 +108,7 @@ function inOneSentence(which: Which, names: Map<string, string>): string {
   return which.sensors
     .map(
       (sensor) =>
-        `${names.get(sensor.label) ?? sensor.label} hangs in ${PLACES[which.swapped ? sensor.best : sensor.claimed]}`,
+        `${names.get(sensor.label) ?? sensor.label} is in ${PLACES[which.swapped ? sensor.best : sensor.claimed]}`,
     )
     .join(", ");
 }

@@ -77,7 +77,7 @@ export function Tests({ tests, page, words }: { tests: Test[]; page: Page; words
           <span className="reading font-semibold text-[28px] leading-8">
             {fine}/{tests.length}
           </span>{" "}
-          as due{off > 0 && <span className="font-semibold text-error">, {off} off</span>}
+          as expected{off > 0 && <span className="font-semibold text-error">, {off} off</span>}
         </p>
         {mayWrite && controller?.connected && !busy && (
           <button type="button" className="btn btn-primary touch text-base" onClick={runAll}>

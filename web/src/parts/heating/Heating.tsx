@@ -74,7 +74,9 @@ function RiseBar({ heating }: { heating: HeatingPage }) {
   const { system } = useUnits();
   const { rise, low, high } = heating;
   if (!rise || !low || !high) {
-    return <p className="text-sm">The plate's range is not noted: fill it in, and the rise can be judged.</p>;
+    return (
+      <p className="text-sm">The nameplate's range is not noted: fill it in, and the rise can be judged.</p>
+    );
   }
   const most = Math.max(high.value * 1.35, rise.value + rise.plus_minus);
   const at = (kelvin: number) => `${Math.max(0, Math.min(100, (100 * kelvin) / most))}%`;
@@ -118,7 +120,7 @@ function Outlet({ heating }: { heating: HeatingPage }) {
     <p className="mt-1 flex items-center gap-2">
       {over && <TriangleAlert size={18} className="text-error" aria-hidden="true" />}
       Supply air {inWords(outlet.value, outlet.kind, system)}
-      {most ? `; the plate allows at most ${inWords(most.value, most.kind, system)}.` : "."}
+      {most ? `; the nameplate allows at most ${inWords(most.value, most.kind, system)}.` : "."}
     </p>
   );
 }

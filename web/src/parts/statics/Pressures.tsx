@@ -109,7 +109,7 @@ function Profile({ statics }: { statics: Statics }) {
   );
 }
 
-const SOURCES: Record<string, string> = { plate: "by the plate", ordinary: "on an ordinary system" };
+const SOURCES: Record<string, string> = { plate: "by the nameplate", ordinary: "on an ordinary system" };
 
 function Drops({ statics }: { statics: Statics }) {
   const { openWorking } = useVisit();

@@ -199,7 +199,9 @@ function Branches() {
           })}
         </ul>
       ) : (
-        <p className="mt-1 quiet">None on the plate. Note each one you find: it gets a register to read.</p>
+        <p className="mt-1 quiet">
+          None on the nameplate. Note each one you find: it gets a register to read.
+        </p>
       )}
       {mayWrite && (
         <form

@@ -3,8 +3,9 @@ import { useState } from "react";
 import { instrumentsQuery } from "../../../api/queries";
 import { useVisit } from "../../../logbook/context";
 import { SelectField, TextField } from "../../../shell/fields";
+import { useUnits } from "../../../units/UnitSystem";
 import { readable, readableOf, unitsOf } from "../../../units/units";
-import type { Look, Mapped, Mapping, Refused } from "./file";
+import { type Look, type Mapped, type Mapping, type Refused, unitFor } from "./file";
 
 const FORMATS: { key: Mapping["time_format"]; name: string }[] = [
   { key: "iso", name: "year-month-day" },
@@ -85,6 +86,7 @@ export function Columns({
   change: (mapping: Mapping) => void;
   refused: Refused | undefined;
 }) {
+  const { system } = useUnits();
   return (
     <ul className="panel divide-y divide-base-300" aria-label="Columns">
       {look.layout.columns
@@ -109,13 +111,18 @@ export function Columns({
               <div className="min-w-0">
                 <p className="truncate font-semibold">{column.heading}</p>
                 <p className="reading truncate text-sm quiet">{column.sample}</p>
+                {mapped && !column.unit && (
+                  <p className="text-sm">
+                    No unit in the heading: {labelOf(mapped)} is assumed. Is that right?
+                  </p>
+                )}
               </div>
               <ColumnChoice
                 heading={column.heading}
                 fallback={{
                   index: column.index,
                   quantity: column.quantity ?? "",
-                  unit: column.unit ?? "",
+                  unit: unitFor(column, system),
                   station: column.station ?? "",
                   point: 1,
                   instrument: null,
@@ -129,6 +136,9 @@ export function Columns({
     </ul>
   );
 }
+
+const labelOf = (mapped: Mapped): string =>
+  unitsOf(readableOf(mapped.quantity).kind).find((unit) => unit.key === mapped.unit)?.label ?? "";
 
 function ColumnChoice({
   heading,

@@ -5,6 +5,7 @@ import { jsonLines } from "../../../api/lines";
 import { ToolHead } from "../../../live/Probes";
 import { useVisit } from "../../../logbook/context";
 import { FileButton } from "../../../shell/fields";
+import { useUnits } from "../../../units/UnitSystem";
 import { Columns, Times } from "./Columns";
 import { type Event, type Look, type Mapping, suggested } from "./file";
 import { Outcome } from "./Outcome";
@@ -56,8 +57,9 @@ export function LoggerFile() {
 
 function Mapper({ file, look }: { file: File; look: Look }) {
   const { page } = useVisit();
+  const { system } = useUnits();
   const known = useQueryClient();
-  const [mapping, setMapping] = useState<Mapping>(() => look.mapping ?? suggested(look));
+  const [mapping, setMapping] = useState<Mapping>(() => look.mapping ?? suggested(look, system));
   const [offset, setOffset] = useState(-new Date().getTimezoneOffset());
   const [progress, setProgress] = useState<Event | undefined>();
   const stop = useRef<AbortController | undefined>(undefined);

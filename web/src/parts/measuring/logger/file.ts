@@ -1,5 +1,6 @@
 /** A logger's file as the server tells of it. */
 import type { Schemas } from "../../../api/client";
+import { readableOf, type System, unitOf } from "../../../units/units";
 
 export type Look = Schemas["LoggerFile"];
 export type Mapping = Schemas["FileMapping"];
@@ -31,7 +32,11 @@ export type Event =
   | { event: "progress"; lines: number; bad: number }
   | { event: "writing" | "stopped" };
 
-export function suggested(look: Look): Mapping {
+/** The unit a heading names; else the one in use, which is to be asked about. */
+export const unitFor = (column: Look["layout"]["columns"][number], system: System): string =>
+  column.unit || (column.quantity ? unitOf(readableOf(column.quantity).kind, system).key : "");
+
+export function suggested(look: Look, system: System): Mapping {
   return {
     time_columns: look.layout.columns.filter((column) => column.is_time).map((column) => column.index),
     time_format: look.layout.time_format,
@@ -40,7 +45,7 @@ export function suggested(look: Look): Mapping {
       .map((column) => ({
         index: column.index,
         quantity: column.quantity ?? "",
-        unit: column.unit ?? "",
+        unit: unitFor(column, system),
         station: column.station ?? "",
         point: 1,
         instrument: null,

@@ -67,16 +67,18 @@ describe("what a file's columns probably are", () => {
           column(1, { quantity: "dry_bulb", unit: "degC", station: "return" }),
           column(2, { quantity: "dry_bulb", unit: "degC" }),
           column(3),
+          column(4, { quantity: "dry_bulb", unit: "", station: "supply" }),
         ],
       },
       mapping: null,
       size: 1,
     } as unknown as Look;
-    expect(suggested(look)).toEqual({
+    expect(suggested(look, "US")).toEqual({
       time_columns: [0],
       time_format: "day_month",
       columns: [
         { index: 1, quantity: "dry_bulb", unit: "degC", station: "return", point: 1, instrument: null },
+        { index: 4, quantity: "dry_bulb", unit: "degF", station: "supply", point: 1, instrument: null },
       ],
     });
   });
