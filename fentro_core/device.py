@@ -30,7 +30,7 @@ from fentro_core.logbook.snapshot import Snapshot, read_snapshot
 from fentro_core.visit import phase_work
 from fentro_core.visit.worked import LeftOut, Unworkable, worked
 
-FIELDS = ("id", "kind", "at", "body", "phase", "replaces", "reason", "by")
+FIELDS = ("id", "kind", "at", "body", "phase", "replaces", "reason", "by", "core")
 """Of an entry, what the core reads; the device knows more of it (whether it waits, when the server got it)."""
 
 INSTRUMENT_FIELDS = tuple(each.name for each in fields(Instrument))

@@ -16,10 +16,12 @@ from fentro_core.logbook.kinds import LONGEST_TEXT, EntryKind, all_kinds
 
 Phase = Literal["as_found", "as_left"]
 
+_CORE = re.compile(r"[0-9a-f]{12}")
+
 
 @dataclass(frozen=True)
 class Entry:
-    """One line of the logbook. `at` is the device's time, ISO 8601 with offset."""
+    """One line of the logbook. `at` is the device's time, ISO 8601 with offset; `core`: which core judged it when it was made."""
 
     id: str
     kind: str
@@ -29,6 +31,7 @@ class Entry:
     replaces: str | None = None
     reason: str = ""
     by: str = ""
+    core: str = field(default="", compare=False)
 
     @property
     def moment(self) -> datetime:
@@ -46,6 +49,7 @@ class _Envelope:
     replaces: str | None = None
     reason: str = ""
     by: str = ""
+    core: str = ""
 
 
 def read_entry(given: object) -> Entry:
@@ -69,9 +73,11 @@ def read_entry(given: object) -> Entry:
         raise refusal.under("body") from refusal
     if len(outer.reason) > LONGEST_TEXT:
         raise Refused("This reason is too long. Keep it under 4,000 letters.", "reason")
+    if outer.core and not _CORE.fullmatch(outer.core):
+        raise Refused("This names no core.", "core")
     if outer.kind == "withdrawal" and outer.replaces is None:
         raise Refused("Say which entry is taken back.", "replaces")
-    return Entry(entry_id, outer.kind, outer.at, body, outer.phase, replaces, outer.reason, outer.by)
+    return Entry(entry_id, outer.kind, outer.at, body, outer.phase, replaces, outer.reason, outer.by, outer.core)
 
 
 def _read_any(given: Any) -> Entry:

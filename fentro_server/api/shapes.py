@@ -120,7 +120,10 @@ class InstrumentLine(BaseModel):
 
 
 class EntryHead(BaseModel):
-    """What every entry of a logbook has besides its kind and body. `at` by the device's clock, `received_at` by the server's."""
+    """What every entry of a logbook has besides its kind and body. `at` by the device's clock, `received_at` by the server's.
+
+    `core`: which core judged it when it was made; empty where that is not known.
+    """
 
     id: UUID
     phase: Phase
@@ -129,6 +132,7 @@ class EntryHead(BaseModel):
     by: str
     replaces: UUID | None
     reason: str
+    core: str
 
 
 def _entry_model(kind: EntryKind) -> type[BaseModel]:

@@ -32,6 +32,8 @@ def link(before: str, entry: Any) -> str:
         str(entry.replaces_id or ""),
         entry.reason,
     ]
+    if core := getattr(entry, "core", ""):
+        says.append(core)
     return sha256(json.dumps(says, sort_keys=True, separators=(",", ":")).encode()).hexdigest()
 
 

@@ -90,6 +90,7 @@ def entry_json(row: Entry) -> Json:
         "replaces": str(row.replaces_id) if row.replaces_id else None,
         "reason": row.reason,
         "by": row.by_name,
+        "core": row.core,
     }
 
 

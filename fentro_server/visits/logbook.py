@@ -15,6 +15,7 @@ from django.utils import timezone
 
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import write
+from fentro_core.base.version import fingerprint
 from fentro_core.logbook.accept import LogbookContext, NotAccepted, accept
 from fentro_core.logbook.entries import Closing, Reopening
 from fentro_core.logbook.entry import Entry as CoreEntry
@@ -205,6 +206,7 @@ def _row(visit: Visit, person: Person, entry: CoreEntry, number: int) -> Entry:
         body=write(entry.body),
         replaces_id=entry.replaces,
         reason=entry.reason,
+        core=entry.core or fingerprint(),
     )
     row.by_name = person.name
     return row

@@ -62,7 +62,8 @@ class EntryQuerySet(models.QuerySet):
 class Entry(models.Model):
     """One thing done on a visit. Never edited or deleted: the database itself refuses (see the migration's trigger).
 
-    `id` is made by the device, so that sending twice is harmless; `at` is the device's time, `received_at` ours.
+    `id` is made by the device, so that sending twice is harmless; `at` is the device's time, `received_at` ours; `core`:
+    which core judged it first, the device's or this server's.
     """
 
     id = models.UUIDField(primary_key=True, editable=False)
@@ -76,6 +77,7 @@ class Entry(models.Model):
     body = models.JSONField()
     replaces = models.OneToOneField("self", null=True, blank=True, on_delete=models.PROTECT, related_name="replaced_by")
     reason = models.TextField(blank=True, default="")
+    core = models.CharField(max_length=40, blank=True, default="", editable=False)
     chain = models.CharField(max_length=64, default="", editable=False)
 
     objects = EntryQuerySet.as_manager()

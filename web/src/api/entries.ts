@@ -15,6 +15,8 @@ interface Head {
   phase: Phase;
   replaces?: string | null;
   reason?: string;
+  /** Which core judged it here, where one did. */
+  core?: string;
 }
 
 /** An entry made on this device. */

@@ -1417,6 +1417,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1470,6 +1472,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1508,6 +1512,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1593,6 +1599,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1681,6 +1689,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1754,6 +1764,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1822,6 +1834,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -1994,6 +2008,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2070,6 +2086,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2293,6 +2311,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2380,6 +2400,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2503,6 +2525,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2626,6 +2650,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2691,6 +2717,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2784,6 +2812,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2895,6 +2925,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -2958,6 +2990,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3005,6 +3039,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3068,6 +3104,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3128,6 +3166,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3232,6 +3272,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3280,6 +3322,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3323,6 +3367,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3418,6 +3464,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3544,6 +3592,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3651,6 +3701,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3834,6 +3886,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3948,6 +4002,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4065,6 +4121,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -4190,6 +4248,8 @@ export interface components {
             replaces: string | null;
             /** Reason */
             reason: string;
+            /** Core */
+            core: string;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}

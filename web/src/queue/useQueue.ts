@@ -1,6 +1,7 @@
 import { useSyncExternalStore } from "react";
 import { nowThere } from "../api/clock";
 import type { BodyOf, Kind, NewEntry, NewEntryOf, Phase } from "../api/entries";
+import { core } from "../core/core";
 import { Queue, type QueueState } from "./queue";
 
 export const queue = new Queue();
@@ -21,7 +22,8 @@ export function newEntry<K extends Kind>(
   phase: Phase,
   more: { replaces?: string; reason?: string; at?: string } = {},
 ): NewEntryOf<K> {
-  return { id: crypto.randomUUID(), kind, at: nowThere(), phase, body, ...more };
+  const judged = core.state === "ready" ? { core: core.version } : {};
+  return { id: crypto.randomUUID(), kind, at: nowThere(), phase, body, ...judged, ...more };
 }
 
 /** Take an entry of any kind to a visit: safe on the device when this resolves. */
