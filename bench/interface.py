@@ -7,7 +7,7 @@ import os
 import re
 from collections.abc import Iterator
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import BrowserContext, Page, sync_playwright
 
 from bench.report import Row
 from tools import children, serving
@@ -81,6 +81,7 @@ def rows() -> Iterator[Row]:
                 taken = sorted(_digits(browser.new_page(base_url=f"http://127.0.0.1:{port}")))
                 moved = sorted(_moved(browser.new_page(base_url=f"http://127.0.0.1:{port}")))
                 still, frames = _frames(browser.new_page(base_url=f"http://127.0.0.1:{port}"))
+                ready, judged = _device(browser.new_context(base_url=f"http://127.0.0.1:{port}"))
                 calm, running, longest = _running_test(browser.new_page(base_url=f"http://127.0.0.1:{port}"))
                 browser.close()
         finally:
@@ -90,6 +91,13 @@ def rows() -> Iterator[Row]:
     late = taken[int(0.95 * len(taken))]
     yield Row("typed digit to what follows from it, 95th percentile", late / DIGIT_MS, 1.0, f"{late:.0f} ms of 100 ms")
 
+    for what, took, most in zip(("first time", "again"), ready, READY_MS, strict=True):
+        said = f"{took:.0f} ms of {most:.0f} ms, the page at a quarter of its speed"
+        yield Row(f"core on the device ready, {what}", took / most, 1.0, said)
+    judged_late = sorted(judged)[int(0.95 * len(judged))]
+    said = f"{judged_late:.0f} ms of {JUDGED_MS:.0f} ms, median {sorted(judged)[len(judged) // 2]:.0f}"
+    yield Row("reading to new verdict without signal, 95th percentile", judged_late / JUDGED_MS, 1.0, said)
+
     moved_late = moved[int(0.95 * len(moved))]
     said = f"{moved_late:.1f} ms of {REDRAW_MS:.0f} ms, all lines drawn"
     yield Row("chart redraw for a moved point, 95th percentile", moved_late / REDRAW_MS, 1.0, said)
@@ -97,6 +105,57 @@ def rows() -> Iterator[Row]:
     yield Row("frames a second, still page / live with 8 probes", still / frames, 1.05, said)
     said = f"{running:.1f} frames a second, {calm:.1f} on a still page; longest gap {longest:.0f} ms"
     yield Row("frames a second, still page / a test running at 10x", calm / running, 1.05, said)
+
+
+READY_MS = (12_000.0, 4_000.0)
+JUDGED_MS = 150.0
+
+JUDGED = """
+() => new Promise(done => {
+  const place = document.querySelector('aside[aria-label=Verdicts]');
+  const before = place.textContent;
+  const begun = performance.now();
+  const watch = new MutationObserver(() => {
+    if (place.textContent === before) return;
+    watch.disconnect();
+    done(performance.now() - begun);
+  });
+  watch.observe(place, { childList: true, characterData: true, subtree: true });
+  document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'Enter', bubbles: true, cancelable: true }));
+  setTimeout(() => done(5000), 5000);
+})
+"""
+
+
+def _device(context: BrowserContext) -> tuple[tuple[float, float], list[float]]:
+    """How long until the core is ready, the first time and again; from Enter to a changed verdict without signal; all in ms."""
+    page = context.new_page()
+    context.new_cdp_session(page).send("Emulation.setCPUThrottlingRate", {"rate": 4})
+    ready = []
+    for _ in range(2):
+        page.goto("/")
+        page.locator("html[data-core=ready]").wait_for(state="attached", timeout=60_000)
+        ready.append(float(page.evaluate("performance.now()")))
+        page.wait_for_timeout(3000)
+    page.close()
+    page = context.new_page()
+    _enter(page)
+    page.locator("html[data-core=ready]").wait_for(state="attached", timeout=60_000)
+    page.get_by_role("link", name=re.compile("Rooftop unit 1")).first.click()
+    page.get_by_role("heading", name="Results").wait_for()
+    page.keyboard.press("r")
+    page.get_by_test_id("typed").wait_for()
+    page.get_by_test_id("tag-supply").click()
+    page.get_by_test_id("typed").wait_for()
+    context.set_offline(True)
+    times = []
+    for number in range(30):
+        page.get_by_role("button", name=re.compile("^Read again: point 1, Dry bulb")).click()
+        page.keyboard.type(f"{54 + number / 10:.1f}")
+        times.append(float(page.evaluate(JUDGED)))
+        page.wait_for_timeout(150)
+    context.set_offline(False)
+    return (ready[0], ready[1]), times
 
 
 REDRAW_MS = 16.0
@@ -224,7 +283,7 @@ def _digits(page: Page) -> list[float]:
     page.goto("/")
     page.get_by_role("button", name="Oona Lindahl").click()
     page.get_by_role("link", name=re.compile("Rooftop unit 1")).first.click()
-    page.get_by_role("heading", name="What stands").wait_for()
+    page.get_by_role("heading", name="Results").wait_for()
     page.keyboard.press("r")
     page.get_by_test_id("typed").wait_for()
     for key in ("5", "7", "Enter", "9"):

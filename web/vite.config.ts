@@ -98,7 +98,11 @@ const compressed: Plugin = {
         const source = Buffer.from(file.type === "chunk" ? file.code : file.source);
         const quality = source.length > LARGE ? 9 : 11;
         const params = { [constants.BROTLI_PARAM_QUALITY]: quality };
-        this.emitFile({ type: "asset", fileName: `${name}.br`, source: brotliCompressSync(source, { params }) });
+        this.emitFile({
+          type: "asset",
+          fileName: `${name}.br`,
+          source: brotliCompressSync(source, { params }),
+        });
         this.emitFile({ type: "asset", fileName: `${name}.gz`, source: gzipSync(source, { level: 9 }) });
       }
     },

@@ -47,12 +47,13 @@ function OpenVisit({ page: answered }: { page: Page }) {
   const id = String(page.id);
   const step = search.step ?? page.work_up.next_step;
   const closed = page.work_up.closed;
+  const stepName = page.work_up.route.find((each) => each.id === step)?.name ?? "";
   useEffect(() => {
-    document.title = `${page.system.name}, ${page.system.site}`;
+    document.title = [stepName, page.system.name, page.system.site].filter(Boolean).join(", ");
     return () => {
       document.title = "Fentro";
     };
-  }, [page.system.name, page.system.site]);
+  }, [stepName, page.system.name, page.system.site]);
 
   const stream = useLiveStream(id, closed);
   const visit = useMemo<Visit>(() => {

@@ -2,15 +2,23 @@ import { FileDown, FileUp, Radio, Scale } from "lucide-react";
 import { Trends } from "../../live/Trends";
 import { useLive } from "../../live/useLive";
 import { useVisit } from "../../logbook/context";
+import { standingOf } from "../../logbook/logbook";
 import { WholeVisit } from "./Settle";
 import { MoreStations, StationCards } from "./StationCards";
 
 export function Measure() {
-  const { page } = useVisit();
+  const { page, entries, mayWrite } = useVisit();
   const { on } = useLive();
+  const nothing = mayWrite && standingOf(entries, "reading").length === 0;
+  const first = page.work_up.path.stations.find((each) => each.id === page.work_up.next_station);
   const left = page.work_up.route.find((step) => step.id === "measure")?.left ?? [];
   return (
     <div className="space-y-3">
+      {nothing && first && (
+        <p className="border-primary border-l-4 bg-base-200 p-3 text-lg">
+          Tap <span className="font-semibold">{first.name}</span> on the air path.
+        </p>
+      )}
       {left.length > 0 && (
         <p>
           <span className="font-semibold">Still to read:</span> {left.join(". ")}.
