@@ -189,6 +189,12 @@ class VisitPage(VisitHead):
     entries: list[AnyEntry]
 
 
+class VisitNews(VisitHead):
+    """What came to a visit since the device last heard of it, for one that works it out itself."""
+
+    entries: list[AnyEntry]
+
+
 class NewVisit(BaseModel):
     """A visit to start. The id is made by the device: starting twice is starting once.
 
@@ -204,11 +210,13 @@ class NewVisit(BaseModel):
 class Batch(BaseModel):
     """Entries to add, in order, each as the core reads them (see the snapshot's JSON Schema).
 
-    `after`: the number of the last entry that the device has; 0 for none.
+    `after`: the number of the last entry that the device has; 0 for none. `core`: with the server's own core the device works the
+    visit out itself, and is answered without it.
     """
 
     entries: list[Any] = Field(..., max_length=LARGEST_BATCH)
     after: int = Field(0, ge=0, lt=2**31)
+    core: str = Field("", max_length=40)
 
 
 class RefusedEntry(BaseModel):
@@ -230,7 +238,9 @@ class ReceiptHead(BaseModel):
 class Receipt(ReceiptHead):
     """The same with the visit after it: worked out, and the entries after the number that was given.
 
-    Without a visit when nothing can be worked out there: its site or its plate can't be right.
+    Without a visit when nothing can be worked out there (its site or its nameplate can't be right), or when the device does it
+    itself: then `news` are what it needs for that.
     """
 
     visit: VisitPage | None
+    news: VisitNews | None

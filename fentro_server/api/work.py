@@ -266,8 +266,14 @@ def add_entries(request: HttpRequest, visit_id: UUID, given: Batch) -> HttpRespo
             for index, given_id, refused in done.refused
         ],
     )
-    page = _page(done.visit, person, done.logbook, done.worked, given.after) if done.worked else b"null"
-    return _answer(_joined(receipt.model_dump_json().encode(), visit=page))
+    page = news = b"null"
+    if done.worked and given.core == fingerprint():
+        news = _joined(
+            _head(done.visit, person, done.logbook, done.worked, given.after), entries=_entries(done.logbook, given.after)
+        )
+    elif done.worked:
+        page = _page(done.visit, person, done.logbook, done.worked, given.after)
+    return _answer(_joined(receipt.model_dump_json().encode(), visit=page, news=news))
 
 
 @router.get("/visits/{visit_id}/snapshot", response={200: dict, 404: Problem})
@@ -306,6 +312,16 @@ _WORK_UP = TypeAdapter(WorkUp)
 
 def _page(visit: Visit, person: Person, found: Logbook, done: Worked, after: int) -> bytes:
     """A visit as JSON: its work-up, and the entries after a number."""
+    head = _head(visit, person, found, done, after)
+    return _joined(head, work_up=_WORK_UP.dump_json(done.found), entries=_entries(found, after))
+
+
+def _entries(found: Logbook, after: int) -> bytes:
+    return b"[" + b",".join(found.after(after)) + b"]"
+
+
+def _head(visit: Visit, person: Person, found: Logbook, done: Worked, after: int) -> bytes:
+    """What a visit is, as JSON."""
     head = VisitHead(
         id=visit.pk,
         system=_system_line(visit.system),
@@ -320,8 +336,7 @@ def _page(visit: Visit, person: Person, found: Logbook, done: Worked, after: int
         head=head_json(visit),
         left_out=list(done.left_out),
     )
-    entries = b"[" + b",".join(found.after(after)) + b"]"
-    return _joined(head.model_dump_json().encode(), work_up=_WORK_UP.dump_json(done.found), entries=entries)
+    return head.model_dump_json().encode()
 
 
 UNWORKABLE = (

@@ -110,6 +110,32 @@ def test_a_clock_that_is_wrong_is_said_once_and_times_are_right(device: BrowserC
     assert abs((datetime.now(UTC) - at).total_seconds()) < 60
 
 
+def test_a_note_and_a_change_are_corrected_and_taken_back(device: BrowserContext) -> None:
+    page = enter(device)
+    start_visit(page)
+    page.get_by_placeholder("What was reported").fill("Too warm upstairs")
+    page.get_by_role("button", name="Keep", exact=True).click()
+    page.get_by_role("button", name="Correct: Too warm upstairs").click()
+    page.get_by_placeholder("What was reported").fill("Too warm downstairs")
+    page.get_by_role("button", name="Keep instead").click()
+    notes = page.get_by_role("region", name="Notes")
+    expect(notes).to_contain_text("Too warm downstairs")
+    expect(notes).not_to_contain_text("upstairs")
+    page.get_by_role("button", name="Take back: Too warm downstairs").click()
+    expect(notes).not_to_contain_text("Too warm")
+    step(page, "Set up")
+    for label, text in (("What was changed", "Fan speed"), ("It was", "low"), ("It is now", "hihg"), ("Why", "little air")):
+        page.get_by_label(label).fill(text)
+    page.get_by_role("button", name="Write this change down").click()
+    page.get_by_role("button", name="Correct: Fan speed").click()
+    page.get_by_label("It is now").fill("high")
+    page.get_by_role("button", name="Write it down instead").click()
+    expect(page.get_by_text("was low, now high")).to_be_visible()
+    expect(page.get_by_text("hihg")).to_have_count(0)
+    all_saved(page)
+    assert [each["now"] for each in logbook(page)["work_up"]["between"]] == ["high"]
+
+
 def test_a_visit_that_was_a_mistake_is_cancelled_with_its_reason(device: BrowserContext) -> None:
     page = enter(device)
     start_visit(page)

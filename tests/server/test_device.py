@@ -14,7 +14,7 @@ from fentro_core.base.version import fingerprint
 from fentro_server.instruments.models import Instrument
 from fentro_server.places.models import Site, System
 from fentro_server.visits.models import Visit
-from tests.server.conftest import House, add, new_entry, signed_in
+from tests.server.conftest import House, add, new_entry, post, signed_in
 
 
 def asked(ask: str, **more: Any) -> Any:
@@ -121,3 +121,19 @@ def test_a_calculation_and_a_year_are_the_servers(ours: House) -> None:
     there = client.post(f"/api/v1/visits/{ours.visit.pk}/year-hours", {}, content_type="application/json").json()
     assert asked("year_hours", **of_page(page, []), question={}) == {"answer": there}
     assert page["core"] == fingerprint() == asked("version")["answer"]["core"]
+
+
+def test_who_works_it_out_alone_is_answered_with_what_came_and_no_more(ours: House) -> None:
+    client = signed_in(ours.people["technician"])
+    first, second = new_entry(), new_entry(body={"station": "supply", "quantity": "dry_bulb", "value": 14.0, "unit": "degC"})
+    whole = post(client, f"/api/v1/visits/{ours.visit.pk}/entries", {"entries": [first], "core": "0" * 12}).json()
+    assert (whole["visit"]["number"], whole["news"]) == (1, None)
+    given = {"entries": [second], "after": 1, "core": fingerprint()}
+    answer = post(client, f"/api/v1/visits/{ours.visit.pk}/entries", given).json()
+    news = answer["news"]
+    assert (answer["visit"], answer["accepted"], news["number"], news["after"]) == (None, [second["id"]], 2, 1)
+    assert [each["id"] for each in news["entries"]] == [second["id"]]
+    assert "work_up" not in news
+    page = client.get(f"/api/v1/visits/{ours.visit.pk}").json()
+    grown = {"head": news["head"], "entries": [*whole["visit"]["entries"], *news["entries"]], "instruments": []}
+    assert asked("visit", **grown)["answer"]["work_up"] == page["work_up"]

@@ -4417,7 +4417,8 @@ export interface components {
          * Receipt
          * @description The same with the visit after it: worked out, and the entries after the number that was given.
          *
-         *     Without a visit when nothing can be worked out there: its site or its plate can't be right.
+         *     Without a visit when nothing can be worked out there (its site or its nameplate can't be right), or when the device does it
+         *     itself: then `news` are what it needs for that.
          */
         Receipt: {
             /** Accepted */
@@ -4425,6 +4426,7 @@ export interface components {
             /** Refused */
             refused: components["schemas"]["RefusedEntry"][];
             visit: components["schemas"]["VisitPage"] | null;
+            news: components["schemas"]["VisitNews"] | null;
         };
         /**
          * RefusedEntry
@@ -4443,10 +4445,50 @@ export interface components {
             closed?: boolean;
         };
         /**
+         * VisitNews
+         * @description What came to a visit since the device last heard of it, for one that works it out itself.
+         */
+        VisitNews: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            system: components["schemas"]["SystemLine"];
+            /** Technician */
+            technician: string;
+            /** Purpose */
+            purpose: string;
+            /**
+             * Opened At
+             * Format: date-time
+             */
+            opened_at: string;
+            /** Closed At */
+            closed_at: string | null;
+            /** May Write */
+            may_write: boolean;
+            /** After */
+            after: number;
+            /** Number */
+            number: number;
+            /** Core */
+            core: string;
+            /** Head */
+            head: {
+                [key: string]: unknown;
+            };
+            /** Left Out */
+            left_out: components["schemas"]["LeftOutEntry"][];
+            /** Entries */
+            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"])[];
+        };
+        /**
          * Batch
          * @description Entries to add, in order, each as the core reads them (see the snapshot's JSON Schema).
          *
-         *     `after`: the number of the last entry that the device has; 0 for none.
+         *     `after`: the number of the last entry that the device has; 0 for none. `core`: with the server's own core the device works the
+         *     visit out itself, and is answered without it.
          */
         Batch: {
             /** Entries */
@@ -4456,6 +4498,11 @@ export interface components {
              * @default 0
              */
             after?: number;
+            /**
+             * Core
+             * @default
+             */
+            core?: string;
         };
         /**
          * Made

@@ -1,6 +1,14 @@
 /** What is done with every answer to what was sent: the visit is kept, lists that show it are asked for anew. */
 import type { Schemas } from "../api/client";
-import { economizerKey, queries, temporaryQuery, visitKey } from "../api/queries";
+import {
+  economizerKey,
+  instrumentsQuery,
+  queries,
+  temporaryQuery,
+  visitKey,
+  visitQuery,
+} from "../api/queries";
+import { core } from "../core/core";
 import { queue } from "../queue/useQueue";
 import type { Page } from "./logbook";
 import { grown } from "./logbook";
@@ -27,7 +35,34 @@ function madeThere(): void {
   }
 }
 
+/** What came to a visit that is worked out here: with it, by the core on this device. */
+async function keepNews(news: Schemas["VisitNews"]): Promise<void> {
+  const key = visitKey(news.id);
+  const known = queries.getQueryData<Page>(key);
+  if (!known || known.number < news.after) return void queries.invalidateQueries({ queryKey: key });
+  const there = new Set(known.entries.map((entry) => entry.id));
+  const entries = [...known.entries, ...news.entries.filter((each) => !there.has(each.id))];
+  const instruments = queries.getQueryData(instrumentsQuery.queryKey) ?? [];
+  try {
+    const worked = await core.ask<Pick<Page, "work_up" | "left_out" | "core">>("visit", {
+      head: news.head,
+      entries,
+      instruments,
+    });
+    const now = queries.getQueryData<Page>(key);
+    if (!now || now.number <= news.number) keepAnswer({ ...news, ...worked, after: 0, entries });
+  } catch {
+    // Not here after all: as the server has it.
+    await queries.fetchQuery({ ...visitQuery(String(news.id)), staleTime: 0 }).catch(() => {
+      void queries.invalidateQueries({ queryKey: key });
+    });
+  }
+}
+
 export function startKeeping(): void {
-  queue.onAnswer(keepAnswer);
+  queue.onAnswer(({ visit, news }) => {
+    if (visit) keepAnswer(visit);
+    return news ? keepNews(news) : undefined;
+  });
   queue.onMade(madeThere);
 }

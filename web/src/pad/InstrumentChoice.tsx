@@ -10,8 +10,10 @@ export function InstrumentChoice({
   able,
   chosen,
   choose,
+  coming,
 }: { quantity: string } & ReturnType<typeof useInstrument>) {
   const [adding, setAdding] = useState(false);
+  if (coming) return <p role="status">Fetching the instruments …</p>;
   return (
     <div>
       <SelectField

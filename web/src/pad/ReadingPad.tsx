@@ -94,7 +94,7 @@ export function ReadingPad({ station: stationId }: { station: string }) {
     pad.current?.focus({ preventScroll: true });
   };
   const take = (anyway = false) => {
-    if (value === undefined || full) return;
+    if (value === undefined || full || instrument.coming) return;
     const found = judge(true);
     if (found && !(anyway && found.possible)) {
       setRefused(found);
@@ -207,7 +207,12 @@ export function ReadingPad({ station: stationId }: { station: string }) {
           </p>
         )}
         {(!listening || typing) && !full && (
-          <Keypad press={key} take={() => take()} ready={value !== undefined} label={takeLabel(correcting)} />
+          <Keypad
+            press={key}
+            take={() => take()}
+            ready={value !== undefined && !instrument.coming}
+            label={takeLabel(correcting)}
+          />
         )}
         {typing && <Listen station={station} quantities={tabs} hold={hold} />}
         <HangHere station={station} />

@@ -11,7 +11,7 @@ const AIR = ["dry_bulb", "relative_humidity", "wet_bulb", "dew_point"];
 const keyOf = (quantity: string): string => `fentro.instrument.${AIR.includes(quantity) ? "air" : quantity}`;
 
 export function useInstrument(quantity: string) {
-  const { data } = useQuery(instrumentsQuery);
+  const { data, isPending } = useQuery(instrumentsQuery);
   const able = (data ?? []).filter((each) => each.quantities.includes(quantity));
   const [choices, setChoices] = useState<Record<string, string>>({});
   const key = keyOf(quantity);
@@ -25,6 +25,8 @@ export function useInstrument(quantity: string) {
   return {
     able,
     chosen,
+    /** The list is on its way: a reading taken now would not name what it was read with. */
+    coming: isPending,
     choose: (id: string) => {
       remember(key, id);
       setChoices({ ...choices, [key]: id });

@@ -5,6 +5,7 @@
 import { api, ask, type Schemas, Unanswered } from "../api/client";
 import type { NewEntry } from "../api/entries";
 import { queries, visitKey } from "../api/queries";
+import { core } from "../core/core";
 import { journal } from "./journal";
 import type { Making, Waiting } from "./store";
 import * as store from "./store";
@@ -23,6 +24,8 @@ export interface QueueState {
 
 type Page = Schemas["VisitPage"];
 type Receipt = Schemas["Receipt"];
+/** Who is told of what the server answered. */
+export type Hear = (receipt: Receipt) => void | Promise<void>;
 export type Post = (visit: string, entries: NewEntry[]) => Promise<Receipt>;
 
 const BATCH = 100;
@@ -34,7 +37,12 @@ const postEntries: Post = (visit, entries) =>
   ask(
     api.POST("/api/v1/visits/{visit_id}/entries", {
       params: { path: { visit_id: visit } },
-      body: { entries, after: queries.getQueryData<Page>(visitKey(visit))?.number ?? 0 },
+      body: {
+        entries,
+        after: queries.getQueryData<Page>(visitKey(visit))?.number ?? 0,
+        // The device works the visit out itself, where it has the server's core and what it needs.
+        core: core.state === "ready" && queries.getQueryData(visitKey(visit)) ? core.version : "",
+      },
     }),
   );
 
@@ -82,13 +90,13 @@ export class Queue {
 
   constructor(
     private readonly post: Post = postEntries,
-    private heard: (page: Page) => void = () => undefined,
+    private heard: Hear = () => undefined,
     private readonly renewToken: () => Promise<unknown> = () => ask(api.GET("/api/v1/session")),
     private readonly postMaking: (row: Making) => Promise<unknown> = sendMaking,
   ) {}
 
-  /** Who is told of the visit as the server answers it. */
-  onAnswer(heard: (page: Page) => void): void {
+  /** Who is told of what the server answers. */
+  onAnswer(heard: Hear): void {
     this.heard = heard;
   }
 
@@ -288,7 +296,8 @@ export class Queue {
       const refused = refusals.get(index);
       if (refused) await this.refuse(row, refused.refusal, refused.closed ? "closed" : undefined);
     }
-    if (receipt.visit) this.heard(receipt.visit);
+    // Shown before they are let go of here: else they would be gone for a moment.
+    await this.heard(receipt);
   }
 
   /** Mark an entry as refused, on the device where that is possible, in this page otherwise. */

@@ -1,6 +1,7 @@
-import { useEffect } from "react";
+import { useEffect, useState } from "react";
 import { useForm } from "react-hook-form";
 import { remember, remembered } from "../../device/remembered";
+import { Amend } from "../../logbook/Amend";
 import { useVisit } from "../../logbook/context";
 import { standingOf } from "../../logbook/logbook";
 import { FormText } from "../../shell/fields";
@@ -13,12 +14,17 @@ export function Notes({ step }: { step: string }) {
   const { control, handleSubmit, watch, reset } = useForm({
     defaultValues: { text: remembered(draft, "page") ?? "" },
   });
+  const [correcting, setCorrecting] = useState<string | undefined>();
   const text = watch("text");
   useEffect(() => remember(draft, text, "page"), [draft, text]);
   const notes = standingOf(entries, "note").filter((entry) => entry.body.step === step);
   const send = handleSubmit(async (typed) => {
     if (!typed.text.trim()) return;
-    await record("note", { text: typed.text.trim(), step }, { phase: "as_found" });
+    const instead = notes.some((note) => note.id === correcting)
+      ? { replaces: correcting, reason: "corrected" }
+      : {};
+    await record("note", { text: typed.text.trim(), step }, { phase: "as_found", ...instead });
+    setCorrecting(undefined);
     reset({ text: "" });
   });
   const label = step === "arrive" ? "What was reported" : "Note";
@@ -32,6 +38,15 @@ export function Notes({ step }: { step: string }) {
               {clockTime(note.at)}
               {cameIn(note)}
             </span>
+            <Amend
+              entry={note}
+              name={note.body.text.slice(0, 40)}
+              correct={() => {
+                setCorrecting(note.id);
+                reset({ text: note.body.text });
+                document.getElementById("note")?.focus();
+              }}
+            />
           </li>
         ))}
       </ul>
@@ -47,7 +62,7 @@ export function Notes({ step }: { step: string }) {
             placeholder={label}
           />
           <button type="submit" className="btn touch" disabled={!text.trim()}>
-            Keep
+            {correcting ? "Keep instead" : "Keep"}
           </button>
         </form>
       )}

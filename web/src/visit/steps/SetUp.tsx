@@ -1,6 +1,8 @@
+import { useState } from "react";
 import { useForm } from "react-hook-form";
+import { Amend } from "../../logbook/Amend";
 import { useVisit } from "../../logbook/context";
-import { standingOf } from "../../logbook/logbook";
+import { type LoggedOf, standingOf } from "../../logbook/logbook";
 import { FormText, filled } from "../../shell/fields";
 import { StepPages } from "./StepPages";
 
@@ -26,13 +28,18 @@ export function SetUp() {
 function ChangesMade() {
   const { entries, mayWrite } = useVisit();
   const changes = standingOf(entries, "setting");
+  const [correcting, setCorrecting] = useState<string | undefined>();
+  const wrong = changes.find((change) => change.id === correcting);
   return (
     <div className="space-y-4">
       {changes.length > 0 && (
         <ul className="panel divide-y divide-base-300">
           {changes.map((change) => (
             <li key={change.id} className="p-3">
-              <p className="font-semibold">{change.body.what}</p>
+              <p className="font-semibold">
+                {change.body.what}
+                <Amend entry={change} name={change.body.what} correct={() => setCorrecting(change.id)} />
+              </p>
               <p>
                 was {change.body.was}, now {change.body.now}
               </p>
@@ -41,17 +48,20 @@ function ChangesMade() {
           ))}
         </ul>
       )}
-      {mayWrite && <ChangeForm />}
+      {mayWrite && <ChangeForm key={wrong?.id} wrong={wrong} done={() => setCorrecting(undefined)} />}
     </div>
   );
 }
 
-function ChangeForm() {
+/** A change to write down; `wrong`: the one that this corrects. */
+function ChangeForm({ wrong, done }: { wrong: LoggedOf<"setting"> | undefined; done: () => void }) {
   const { record } = useVisit();
-  const { control, handleSubmit, reset } = useForm({ defaultValues: EMPTY });
+  const { control, handleSubmit, reset } = useForm({ defaultValues: { ...EMPTY, ...wrong?.body } });
   const send = handleSubmit(async (change) => {
-    await record("setting", change, { phase: "as_found" });
-    reset();
+    const instead = wrong ? { replaces: wrong.id, reason: "corrected" } : {};
+    await record("setting", change, { phase: wrong?.phase ?? "as_found", ...instead });
+    reset(EMPTY);
+    done();
   });
   return (
     <form onSubmit={send} className="panel grid gap-3 p-4 wide:grid-cols-2" noValidate>
@@ -68,7 +78,7 @@ function ChangeForm() {
         type="submit"
         className="btn btn-primary touch text-base wide:col-span-2 wide:justify-self-start"
       >
-        Write this change down
+        {wrong ? "Write it down instead" : "Write this change down"}
       </button>
     </form>
   );
