@@ -174,6 +174,7 @@ def test_a_number_is_pasted_and_five_hundred_are_typed_fast_with_a_reload_among_
     start_visit(page)
     step(page, "Measure")
     open_station(page, "return")
+    device.set_offline(True)
     page.evaluate(
         """() => {
             const data = new DataTransfer();
@@ -183,7 +184,6 @@ def test_a_number_is_pasted_and_five_hundred_are_typed_fast_with_a_reload_among_
     )
     expect(page.get_by_test_id("typed")).to_contain_text("24.6")
     page.keyboard.press("Enter")
-    device.set_offline(True)
     for number in range(59):
         page.keyboard.type("45")
         page.keyboard.press("Enter")

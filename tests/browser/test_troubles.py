@@ -71,9 +71,9 @@ def test_an_entry_that_cant_be_worked_with_is_named_and_taken_back(device: Brows
     visit = visit_of(page)
     with psycopg.connect(served.environment["FENTRO_DATABASE_URL"]) as database:
         database.execute(
-            "insert into visits_entry (id, visit_id, number, kind, phase, at, received_at, by_id, body, reason, chain)"
+            "insert into visits_entry (id, visit_id, number, kind, phase, at, received_at, by_id, body, reason, chain, core)"
             " select %s, id, 2, 'reading', 'as_found', now(), now(), technician_id,"
-            """ '{"station": "return", "quantity": "dry_bulb", "value": 9000, "unit": "degC"}', '', '' """
+            """ '{"station": "return", "quantity": "dry_bulb", "value": 9000, "unit": "degC"}', '', '', '' """
             "from visits_visit where id = %s",
             [str(uuid.uuid4()), visit],
         )

@@ -26,7 +26,7 @@ export function TopBar({ place, children }: { place?: ReactNode; children?: Reac
       {children}
       <button
         type="button"
-        className="btn btn-ghost touch px-2"
+        className="btn btn-ghost touch hidden px-2 wide:inline-flex"
         onClick={find}
         title="Find (/)"
         aria-label="Find"
@@ -111,6 +111,16 @@ function PersonMenu() {
           </p>
           <span className="wide:hidden">
             <ThemeSwitch inMenu />
+            <button
+              type="button"
+              className="btn btn-ghost touch w-full justify-start font-normal"
+              onClick={() => {
+                setOpen(false);
+                find();
+              }}
+            >
+              Find a system, site or visit
+            </button>
           </span>
           <Link
             className="btn btn-ghost touch w-full justify-start font-normal"

@@ -23,9 +23,11 @@ export function Notes({ step }: { step: string }) {
     const instead = notes.some((note) => note.id === correcting)
       ? { replaces: correcting, reason: "corrected" }
       : {};
-    await record("note", { text: typed.text.trim(), step }, { phase: "as_found", ...instead });
+    // Shown at once; the field is free for the next before the device has written it down.
+    const kept = record("note", { text: typed.text.trim(), step }, { phase: "as_found", ...instead });
     setCorrecting(undefined);
     reset({ text: "" });
+    await kept;
   });
   const label = step === "arrive" ? "What was reported" : "Note";
   return (

@@ -59,9 +59,10 @@ function ChangeForm({ wrong, done }: { wrong: LoggedOf<"setting"> | undefined; d
   const { control, handleSubmit, reset } = useForm({ defaultValues: { ...EMPTY, ...wrong?.body } });
   const send = handleSubmit(async (change) => {
     const instead = wrong ? { replaces: wrong.id, reason: "corrected" } : {};
-    await record("setting", change, { phase: wrong?.phase ?? "as_found", ...instead });
+    const kept = record("setting", change, { phase: wrong?.phase ?? "as_found", ...instead });
     reset(EMPTY);
     done();
+    await kept;
   });
   return (
     <form onSubmit={send} className="panel grid gap-3 p-4 wide:grid-cols-2" noValidate>
