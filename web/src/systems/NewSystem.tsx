@@ -287,7 +287,7 @@ function Kinds({ chosen, choose, wrong }: { chosen: string; choose: (kind: strin
                 // biome-ignore lint/suspicious/noArrayIndexKey: the order is the air's, and never changes
                 <g key={index} transform={`translate(${index * WIDE + WIDE / 2} 32)`}>
                   <ElementSign kind={element} height={36} tinted={false} />
-                  <text y="36" textAnchor="middle" fontSize="13" className="fill-base-content">
+                  <text y="36" textAnchor="middle" fontSize="14" className="fill-base-content">
                     {NAMED[element] ?? element}
                   </text>
                 </g>
