@@ -106,6 +106,28 @@ describe("the queue", () => {
     }
   });
 
+  it("lets go of nothing before it is shown, also when something is taken meanwhile", async () => {
+    person += 1;
+    let shown = (): void => undefined;
+    const heard: string[] = [];
+    const slow = new Promise<void>((done) => {
+      shown = done;
+    });
+    const queue = new Queue(server.post, async (receipt) => {
+      if (heard.length === 0) await slow;
+      heard.push(...receipt.accepted.map(String));
+    });
+    await queue.belongsTo(`person-${person}`);
+    const [first, second] = [entry(), entry()];
+    await queue.take("v", [first]);
+    await vi.waitFor(() => expect(server.committed).toEqual([first.id]));
+    await queue.take("v", [second]);
+    expect(queue.snapshot().waiting.map((row) => row.entry.id)).toEqual([first.id, second.id]);
+    shown();
+    await empty(queue);
+    expect(heard).toEqual([first.id, second.id]);
+  });
+
   it("keeps entries while the server is away, and sends them by itself later", async () => {
     const queue = await fresh(server);
     server.failing = away;

@@ -286,6 +286,8 @@ export class Queue {
   }
 
   private async settle(batch: Waiting[], receipt: Receipt): Promise<void> {
+    // Shown first, then let go of here: else they would be gone for a moment, and the next reading would go to their place.
+    await this.heard(receipt);
     const accepted = new Set(receipt.accepted.map(String));
     const refusals = new Map(receipt.refused.map((refused) => [refused.index, refused]));
     const there = this.unkept.filter((row) => accepted.has(row.entry.id));
@@ -296,8 +298,6 @@ export class Queue {
       const refused = refusals.get(index);
       if (refused) await this.refuse(row, refused.refusal, refused.closed ? "closed" : undefined);
     }
-    // Shown before they are let go of here: else they would be gone for a moment.
-    await this.heard(receipt);
   }
 
   /** Mark an entry as refused, on the device where that is possible, in this page otherwise. */
