@@ -24,8 +24,8 @@ from fentro_core.economizer.year import year_question
 from fentro_core.instruments.instrument import Instrument
 from fentro_core.logbook.accept import LogbookContext, NotAccepted, accept
 from fentro_core.logbook.book import Book
-from fentro_core.logbook.entries import Note
 from fentro_core.logbook.entry import Entry, kind_of_entry, read_entry
+from fentro_core.logbook.legible import legible
 from fentro_core.logbook.snapshot import Snapshot, read_snapshot
 from fentro_core.visit import phase_work
 from fentro_core.visit.worked import LeftOut, Unworkable, worked
@@ -84,14 +84,7 @@ def _entry(given: Mapping[str, Any]) -> tuple[Entry, Sentence | None]:
     known = _read.get(str(raw.get("id")))
     if known is not None and known[0] == raw:
         return known[1], known[2]
-    trouble = None
-    try:
-        entry = read_entry(raw)
-    except Refused as refused:
-        trouble = refused.sentence
-        phase = "as_left" if raw.get("phase") == "as_left" else "as_found"
-        said = Note("It can't be read.")
-        entry = Entry(str(raw.get("id")), "note", str(raw.get("at")), said, phase, raw.get("replaces"))  # type: ignore[arg-type]
+    entry, trouble = legible(raw)
     _read[str(raw.get("id"))] = (raw, entry, trouble)
     if len(_read) > MOST_KEPT:
         _read.popitem(last=False)

@@ -15,14 +15,13 @@ from dataclasses import dataclass, field
 from typing import Any
 from uuid import UUID
 
-from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.typed_json import Json
 from fentro_core.logbook.book import Book
-from fentro_core.logbook.entries import Note
 from fentro_core.logbook.entry import Entry as CoreEntry
-from fentro_core.logbook.entry import kind_of_entry, read_entry
+from fentro_core.logbook.entry import kind_of_entry
 from fentro_core.logbook.kinds import all_kinds
+from fentro_core.logbook.legible import legible
 from fentro_server.visits.models import Entry, Visit
 
 
@@ -96,12 +95,10 @@ def entry_json(row: Entry) -> Json:
 
 def read_row(row: Entry) -> KeptEntry:
     """An entry from the database. An older one that this core refuses stays, with the reason."""
-    given = entry_json(row)
-    try:
-        return kept_entry(row, read_entry(given))
-    except Refused as refused:
-        note = CoreEntry(given["id"], "note", given["at"], Note("It can't be read."), row.phase, given["replaces"])
-        return KeptEntry(row.number, given["id"], note, shown(row), row.chain, trouble=refused.sentence)
+    entry, trouble = legible(entry_json(row))
+    if trouble is None:
+        return kept_entry(row, entry)
+    return KeptEntry(row.number, entry.id, entry, shown(row), row.chain, trouble=trouble)
 
 
 def kept_entry(row: Entry, entry: CoreEntry) -> KeptEntry:

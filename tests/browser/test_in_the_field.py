@@ -9,6 +9,7 @@ from playwright.sync_api import BrowserContext, Page, expect
 
 from tests.browser.conftest import all_saved, enter, logbook, open_station, start_visit, step, tap, values
 from tests.browser.test_on_the_device import with_core
+from tests.browser.test_without_signal import at_return
 
 
 def test_an_unknown_unit_at_an_unknown_site_is_made_and_read_without_signal(device: BrowserContext) -> None:
@@ -158,11 +159,7 @@ def test_a_visit_that_was_a_mistake_is_cancelled_with_its_reason(device: Browser
 
 def signed_out_without_signal(device: BrowserContext) -> Page:
     """A reading waits, and its person signs out in the attic."""
-    page = enter(device)
-    page.evaluate("navigator.serviceWorker.ready")
-    start_visit(page)
-    step(page, "Measure")
-    open_station(page, "return")
+    page = at_return(device)
     device.set_offline(True)
     tap(page, "25")
     page.get_by_role("button", name="Signed in as Oona Lindahl").click()

@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { useNavigate } from "@tanstack/react-router";
-import { useState } from "react";
+import { useEffect, useState } from "react";
 import { Unanswered } from "../api/client";
 import { dayQuery, queries, systemQuery } from "../api/queries";
 import { useCore } from "../core/core";
@@ -130,6 +130,15 @@ export function NewSystem() {
     }
   };
 
+  // Whoever taps below must see what is missing above.
+  useEffect(() => {
+    if (Object.keys(wrong).length > 0) {
+      document
+        .querySelector("main [data-wrong], main [aria-invalid=true]")
+        ?.scrollIntoView({ block: "center" });
+    }
+  }, [wrong]);
+
   const options: Option[] = [
     { key: NEW_SITE || "new", name: "A new site" },
     ...[...sites].map(([key, title]) => ({ key, name: title })),
@@ -232,11 +241,12 @@ export function NewSystem() {
             </div>
           </section>
         )}
-        {wrong.all && <p role="alert">{wrong.all}</p>}
-        {Object.keys(wrong).length > 0 && !wrong.all && (
-          <p role="alert">Something above is not right yet: it says what.</p>
-        )}
         <div className="sticky bottom-0 border-base-300 border-t bg-base-100 py-3">
+          {Object.keys(wrong).length > 0 && (
+            <p role="alert" className="pb-2">
+              {wrong.all ?? "Something above is not right yet: it says what."}
+            </p>
+          )}
           <button
             type="button"
             className="btn btn-primary touch w-full text-base"
@@ -254,6 +264,8 @@ export function NewSystem() {
 const NAMED: Record<string, string> = { heat_exchanger: "furnace", mixing: "mixing" };
 /** Of one element in the drawing. */
 const WIDE = 62;
+/** All drawings at one scale. */
+const MOST = Math.max(...Object.values(tables.systems).map((kind) => kind.elements.length));
 
 /** Each kind by what the air passes in it, in the order of the air. */
 function Kinds({ chosen, choose, wrong }: { chosen: string; choose: (kind: string) => void; wrong: string }) {
@@ -271,7 +283,7 @@ function Kinds({ chosen, choose, wrong }: { chosen: string; choose: (kind: strin
           >
             <span className="font-semibold">{kind.name}</span>
             <svg
-              viewBox={`0 0 ${kind.elements.length * WIDE} 78`}
+              viewBox={`0 0 ${MOST * WIDE} 78`}
               className="mt-1 h-20 w-full"
               preserveAspectRatio="xMinYMid meet"
               aria-hidden="true"
@@ -296,7 +308,11 @@ function Kinds({ chosen, choose, wrong }: { chosen: string; choose: (kind: strin
           </button>
         ))}
       </div>
-      {wrong && <p role="alert">{wrong}</p>}
+      {wrong && (
+        <p role="alert" data-wrong>
+          {wrong}
+        </p>
+      )}
     </fieldset>
   );
 }
