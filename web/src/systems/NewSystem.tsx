@@ -132,11 +132,10 @@ export function NewSystem() {
 
   // Whoever taps below must see what is missing above.
   useEffect(() => {
-    if (Object.keys(wrong).length > 0) {
-      document
-        .querySelector("main [data-wrong], main [aria-invalid=true]")
-        ?.scrollIntoView({ block: "center" });
-    }
+    if (Object.keys(wrong).length === 0) return;
+    const main = document.querySelector("main");
+    const first = main?.querySelector("[data-wrong], [aria-invalid=true]");
+    if (main && first) main.scrollTop += first.getBoundingClientRect().top - main.clientHeight / 2;
   }, [wrong]);
 
   const options: Option[] = [
