@@ -22,6 +22,7 @@ ORDINARY = 64 * KB
 BY_ROUTE: tuple[tuple[re.Pattern[str], int], ...] = (
     (re.compile(r"/api/v1/visits/[^/]+/logger-files(/look)?"), 64 * MB),
     (re.compile(r"/api/v1/visits/[^/]+/entries"), 4 * MB),
+    (re.compile(r"/api/v1/visits/[^/]+/photos/[^/]+"), 3 * MB),
     (re.compile(r"/api/v1/visits/[^/]+/year-hours"), 4 * MB),
     (re.compile(r"/api/v1/visits/[^/]+/controller/load"), MB),
     (re.compile(r"/api/v1/points/look"), 4 * MB),

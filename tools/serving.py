@@ -104,6 +104,14 @@ def start_server(environment: dict[str, str], port: int, log: Path, *words: str)
     raise Trouble(f"The server did not start. Its last words:\n\n{log.read_text(errors='replace')[-1500:]}")
 
 
+def start_lines(environment: dict[str, str], log: Path) -> subprocess.Popen[Any]:
+    """Start working out, beside the server, what lists show of visits that entries come to."""
+    with log.open("ab") as output:
+        return children.start(
+            [str(PYTHON), "manage.py", "work_lines", "--follow"], cwd=ROOT, env=environment, stdout=output, stderr=output
+        )
+
+
 def start_probes(port: int, log: Path) -> subprocess.Popen[Any]:
     """Start the simulated probes on loopback and wait until they answer."""
     return _start_standin("probes", port, log, "/v1/probes")

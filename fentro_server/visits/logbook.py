@@ -3,27 +3,32 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Container, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import UTC
+from functools import partial
 from typing import Any
 from uuid import UUID
 
 from django.db import DataError, IntegrityError, connection, transaction
 from django.http import Http404
 from django.utils import timezone
+from django.utils.functional import SimpleLazyObject
 
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import write
 from fentro_core.base.version import fingerprint
 from fentro_core.logbook.accept import LogbookContext, NotAccepted, accept
+from fentro_core.logbook.corrections import CorrectedSite, CorrectedSystem
 from fentro_core.logbook.entries import Closing, Reopening
 from fentro_core.logbook.entry import Entry as CoreEntry
 from fentro_core.logbook.entry import read_entry
 from fentro_core.logbook.temporary import HandedOn
+from fentro_core.system.kinds import read_nameplate
 from fentro_core.visit.worked import Worked
 from fentro_server.accounts.models import Person, Role
 from fentro_server.instruments.models import Instrument
+from fentro_server.places.correcting import correct_site, correct_system
 from fentro_server.visits import kept
 from fentro_server.visits.chain import link
 from fentro_server.visits.kept import Logbook
@@ -37,7 +42,10 @@ CANT_BE_KEPT = "This entry can't be kept. Enter it anew."
 
 @dataclass
 class Appended:
-    """What became of a batch: ids that stand in the logbook now, refusals by position, and the visit after it."""
+    """What became of a batch: ids that stand in the logbook now, refusals by position, and the visit after it.
+
+    `worked`: None where it can't be worked out, or was not to be.
+    """
 
     visit: Visit
     accepted: list[str] = field(default_factory=list)
@@ -51,6 +59,8 @@ def append(
     person: Person,
     batch: list[Any],
     may: Callable[[Visit], None] = lambda visit: None,
+    *,
+    work_out: bool = True,
 ) -> Appended:
     """Add a batch to a visit's logbook, in order, in one transaction.
 
@@ -61,6 +71,8 @@ def append(
     ----------
     may : callable
         Raises where the person may not add to this visit.
+    work_out : bool
+        False where the device does that itself: the visit's line is then left to ``manage.py work_lines``.
 
     Raises
     ------
@@ -68,51 +80,67 @@ def append(
         There is no such visit in the person's company.
     """
     try:
-        return _append(visit_id, person, batch, may)
+        return _append(visit_id, person, batch, may, work_out=work_out)
     except (DataError, IntegrityError, UnicodeError):
         if connection.in_atomic_block:
             raise
         log.exception("a batch can't be kept as a whole")
-    return _one_by_one(visit_id, person, batch, may)
+    return _one_by_one(visit_id, person, batch, may, work_out)
 
 
-def _one_by_one(visit_id: UUID, person: Person, batch: list[Any], may: Callable[[Visit], None]) -> Appended:
+def _one_by_one(visit_id: UUID, person: Person, batch: list[Any], may: Callable[[Visit], None], work_out: bool) -> Appended:
     accepted: list[str] = []
     refused: list[tuple[int, str, Refused]] = []
     for index, given in enumerate(batch):
         try:
-            done = _append(visit_id, person, [given], may)
+            done = _append(visit_id, person, [given], may, work_out=False, alone=True)
         except (DataError, IntegrityError, UnicodeError):
             refused.append((index, _id_of(given), Refused(CANT_BE_KEPT)))
         else:
             accepted += done.accepted
             refused += [(index, given_id, refusal) for _, given_id, refusal in done.refused]
-    done = _append(visit_id, person, [], may)
+    done = _append(visit_id, person, [], may, work_out=work_out)
     done.accepted, done.refused = accepted, refused
     return done
 
 
-def _append(visit_id: UUID, person: Person, batch: list[Any], may: Callable[[Visit], None]) -> Appended:
+def _append(
+    visit_id: UUID,
+    person: Person,
+    batch: list[Any],
+    may: Callable[[Visit], None],
+    *,
+    work_out: bool,
+    alone: bool = False,
+) -> Appended:
+    """`alone`: an entry tried by itself after the database refused the batch. Only then is asked whether another visit has it."""
     with transaction.atomic():
         nested = bool(connection.savepoint_ids)
         visit = _locked(visit_id, person)
         may(visit)
         logbook = kept.as_locked(visit, keep=not nested)
-        instruments = {str(each.pk): each for each in Instrument.objects.of(person.company_id)}
+        instruments: Any = SimpleLazyObject(partial(_instruments, person))
         done = Appended(visit)
-        fresh = _decide(done, person, batch, logbook, set(instruments))
+        taken = _taken(batch, logbook) if alone or nested else set()
+        fresh = _decide(done, person, batch, logbook, _context(visit, instruments, taken))
         for _, row in fresh:
             visit.chain = row.chain = link(visit.chain or str(visit.pk), row)
         Entry.objects.bulk_create(row for _, row in fresh)
         done.logbook = logbook.with_more(kept.kept_entry(row, entry) for entry, row in fresh)
-        done.worked = put_line(visit, done.logbook, instruments)
         for entry, _ in fresh:
             _follow(visit, entry)
+        if work_out:
+            done.worked = put_line(visit, done.logbook, instruments)
         visit.entries_number = done.logbook.number
-        visit.save(update_fields=[*LINE_FIELDS, "entries_number", "chain", "closed_at"])
+        visit.save(update_fields=[*(LINE_FIELDS if work_out else ()), "entries_number", "chain", "closed_at"])
         if not nested:
             transaction.on_commit(lambda: kept.shelf.put(visit.pk, done.logbook))
     return done
+
+
+def _instruments(person: Person) -> dict[str, Instrument]:
+    """The company's, by id."""
+    return {str(each.pk): each for each in Instrument.objects.of(person.company_id)}
 
 
 def _locked(visit_id: UUID, person: Person) -> Visit:
@@ -124,11 +152,10 @@ def _locked(visit_id: UUID, person: Person) -> Visit:
 
 
 def _decide(
-    done: Appended, person: Person, batch: list[Any], logbook: Logbook, instruments: set[str]
+    done: Appended, person: Person, batch: list[Any], logbook: Logbook, context: LogbookContext
 ) -> list[tuple[CoreEntry, Entry]]:
     """What the core takes of the batch, each with its row; what it refuses is noted."""
     present = logbook.by_id.grown()
-    context = _context(done.visit, instruments, _taken(batch, logbook))
     number = logbook.number
     fresh = []
     for index, given in enumerate(batch):
@@ -147,6 +174,9 @@ def _decide(
             entry = replace(entry, at=row.at.isoformat())
             present.add(entry)
             fresh.append((entry, row))
+            if isinstance(entry.body, CorrectedSystem):
+                plate = read_nameplate(entry.body.kind, entry.body.nameplate)
+                context = replace(context, system_kind=entry.body.kind, nameplate=plate)
         done.accepted.append(entry.id)
     return fresh
 
@@ -171,7 +201,7 @@ def _as_uuid(given: object) -> UUID | None:
         return None
 
 
-def _context(visit: Visit, instruments: set[str], taken: set[str]) -> LogbookContext:
+def _context(visit: Visit, instruments: Container[str], taken: set[str]) -> LogbookContext:
     return LogbookContext(visit.system.kind, visit.system.plate, instruments, taken=taken)
 
 
@@ -213,8 +243,12 @@ def _row(visit: Visit, person: Person, entry: CoreEntry, number: int) -> Entry:
 
 
 def _follow(visit: Visit, entry: CoreEntry) -> None:
-    """What lists show of a visit: since when it is closed, by the server's clock."""
+    """What else an entry changes: since when the visit is closed, by the server's clock; what is known of system and site."""
     if isinstance(entry.body, Closing):
         visit.closed_at = timezone.now()
     elif isinstance(entry.body, Reopening):
         visit.closed_at = None
+    elif isinstance(entry.body, CorrectedSystem):
+        correct_system(visit.system, entry.body)
+    elif isinstance(entry.body, CorrectedSite):
+        correct_site(visit.system.site, entry.body)

@@ -19,6 +19,14 @@ LEDGER_KINDS = tuple(kind.key for kind in all_kinds().values() if kind.ledger)
 """Kinds of entry that make up the ledger of temporary changes."""
 
 
+class VisitQuerySet(CompanyQuerySet):
+    """Visits by company, and by what lists show of them."""
+
+    def behind(self) -> Self:
+        """Those that entries came to since their lines were worked out."""
+        return self.filter(line_number__lt=models.F("entries_number"))
+
+
 class Visit(models.Model):
     """One visit to one system.
 
@@ -41,11 +49,15 @@ class Visit(models.Model):
     line_number = models.PositiveIntegerField(default=0, editable=False)
     line_stands_on = models.CharField(max_length=16, default="", editable=False)
 
-    objects = CompanyQuerySet.as_manager()
+    objects = VisitQuerySet.as_manager()
 
     class Meta:
         ordering = ["-opened_at"]
-        indexes = [models.Index(fields=["company", "closed_at", "-opened_at"], name="visit_open_first")]
+        indexes = [
+            models.Index(fields=["company", "closed_at", "-opened_at"], name="visit_open_first"),
+            models.Index(fields=["id"], condition=Q(line_number__lt=models.F("entries_number")), name="visit_line_behind"),
+            models.Index(fields=["company", "-opened_at", "-id"], condition=Q(closed_at__isnull=True), name="visit_open"),
+        ]
 
     def __str__(self) -> str:
         return f"{self.system.name}, {self.opened_at:%Y-%m-%d}"

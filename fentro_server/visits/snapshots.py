@@ -40,7 +40,7 @@ def read_site(site: Site) -> core.Site:
 
 def system_json(system: System) -> Json:
     """The system's part of a snapshot."""
-    return {"name": system.name, "kind": system.kind, "nameplate": system.nameplate}
+    return {"name": system.name, "kind": system.kind, "nameplate": system.nameplate, "location": system.location}
 
 
 def instrument_json(instrument: Instrument) -> Json:

@@ -8,15 +8,18 @@ from datetime import timedelta
 from typing import Any
 
 import pytest
+from django.core.management import call_command
 from django.db import DataError, connection, transaction
 from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
 from fentro_core.base.refusal import Refused
+from fentro_core.base.version import fingerprint
 from fentro_server.accounts import office
 from fentro_server.api import work
 from fentro_server.visits import kept, lines, logbook, snapshots
 from fentro_server.visits.kept import Shelf, committed, shelf
+from fentro_server.visits.management.commands import work_lines
 from fentro_server.visits.models import Entry, Visit
 from tests.server.conftest import House, new_entry, post, signed_in
 
@@ -179,6 +182,19 @@ def test_what_the_database_refuses_takes_no_other_along(ours: House, monkeypatch
     assert [(each["index"], each["id"]) for each in found["refused"]] == [(1, bad["id"])]
     with pytest.raises(DataError), transaction.atomic():
         logbook.append(ours.visit.pk, ours.people["technician"], [bad])
+
+
+@pytest.mark.django_db(transaction=True)
+def test_an_id_that_another_visit_has_is_refused_alone(ours: House, theirs: House) -> None:
+    used = reading(24.0)
+    answer(theirs, used)
+    good = [reading(24.1), reading(24.2, point=2)]
+    found = answer(ours, good[0], used, good[1])
+    assert found["accepted"] == [each["id"] for each in good]
+    (refused,) = found["refused"]
+    assert (refused["index"], refused["id"]) == (1, used["id"])
+    assert "already used" in str(refused["refusal"])
+    assert Entry.objects.get(pk=used["id"]).visit_id == theirs.visit.pk
 
 
 def worked_without(bad: str, why: Exception) -> Any:
@@ -374,3 +390,50 @@ def test_the_offices_lists_say_when_they_are_longer_than_they_show(ours: House, 
     said = client.get(path).content.decode()
     assert "More than 5" in said
     assert client.get("/admin/visits/visit/?q=Mill").status_code == 200
+
+
+# lines of visits that their devices work out
+
+
+def alone(house: House, *entries: Any) -> Any:
+    client = signed_in(house.people["technician"])
+    given = {"entries": list(entries), "core": fingerprint()}
+    return post(client, f"/api/v1/visits/{house.visit.pk}/entries", given).json()["news"]
+
+
+def test_a_visit_its_device_works_out_is_listed_as_if_the_server_had(ours: House) -> None:
+    answer(ours, reading(24.0))
+    alone(ours, reading(14.0, "supply"), reading(14.5, "supply", point=2))
+    assert [each.pk for each in Visit.objects.behind()] == [ours.visit.pk]
+    assert work_lines.Command.catch_up() == 1
+    assert not Visit.objects.behind().exists()
+    caught_up = Visit.objects.get(pk=ours.visit.pk).line
+    alone(ours, reading(14.6, "supply", point=3))
+    signed_in(ours.people["lead"]).get("/api/v1/day")
+    assert not Visit.objects.behind().exists(), "whoever looks first has it worked out"
+    answer(ours, reading(14.7, "supply", point=4))
+    assert caught_up["numbers"]
+    assert [each["key"] for each in caught_up["numbers"]] == [
+        each["key"] for each in Visit.objects.get(pk=ours.visit.pk).line["numbers"]
+    ]
+    assert work_lines.Command.catch_up() == 0
+
+
+def test_lines_of_an_older_version_are_worked_out_by_command(ours: House) -> None:
+    answer(ours, reading(24.0))
+    Visit.objects.update(line_stands_on="older", line={**lines.NOTHING_KNOWN, "purpose": "older", "instruments": []})
+    call_command("work_lines")
+    found = Visit.objects.get(pk=ours.visit.pk)
+    assert found.line["purpose"] != "older"
+    assert found.line_stands_on != "older"
+
+
+@pytest.mark.django_db(transaction=True)
+def test_an_entry_that_its_device_judges_is_stored_and_no_more(ours: House, monkeypatch: pytest.MonkeyPatch) -> None:
+    def fails(*_: Any) -> None:
+        raise AssertionError("worked out within the request")
+
+    monkeypatch.setattr(logbook, "put_line", fails)
+    with CaptureQueriesContext(connection) as seen:
+        assert alone(ours, reading(24.0))["number"] == 1
+    assert not any("instruments_instrument" in each["sql"] for each in seen)
