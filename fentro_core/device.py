@@ -16,7 +16,7 @@ from fentro_core import catalogue
 from fentro_core.base import calculation
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
-from fentro_core.base.typed_json import Json, write
+from fentro_core.base.typed_json import Json, read, write
 from fentro_core.base.version import fingerprint
 from fentro_core.economizer.page import economizer_page
 from fentro_core.economizer.points import read_points
@@ -27,6 +27,9 @@ from fentro_core.logbook.book import Book
 from fentro_core.logbook.entry import Entry, kind_of_entry, read_entry
 from fentro_core.logbook.legible import legible
 from fentro_core.logbook.snapshot import Snapshot, read_snapshot
+from fentro_core.measuring.logger_file import FileMapping, looked_through
+from fentro_core.measuring.logger_layout import LOOKED_AT, layout_of
+from fentro_core.phase.visit_context import VisitContext
 from fentro_core.visit import phase_work
 from fentro_core.visit.worked import LeftOut, Unworkable, worked
 
@@ -144,6 +147,23 @@ def _year_hours(given: Json) -> Json:
     return cast("Json", write(found))
 
 
+def _logger_look(given: Json) -> Json:
+    """How a logger's file is laid out, by its first lines."""
+    return cast("Json", write(layout_of(given["text"].splitlines()[:LOOKED_AT])))
+
+
+def _logger_file(given: Json) -> Json:
+    """A logger's file read through: what is found in it, and the course of each of its columns."""
+    try:
+        mapping = read(given["mapping"], FileMapping)
+    except Refused as refused:
+        raise refused.under("mapping") from refused
+    path = VisitContext(_snapshot(given)[0]).path
+    instruments = {each["id"] for each in given.get("instruments", ())}
+    told, courses = looked_through(given["text"], mapping, given["utc_offset_min"], given["mode"], path, instruments)
+    return {"told": told, "courses": courses}
+
+
 ASKED: dict[str, Callable[[Json], Any]] = {
     "version": lambda given: {"core": fingerprint()},
     "visit": _visit,
@@ -152,5 +172,7 @@ ASKED: dict[str, Callable[[Json], Any]] = {
     "points": lambda given: [write(each) for each in read_points(given["text"])],
     "calculation": _calculation,
     "year_hours": _year_hours,
+    "logger_look": _logger_look,
+    "logger_file": _logger_file,
 }
 """What can be asked. A visit is given as ``head`` (a snapshot without entries), ``entries`` and ``instruments``."""

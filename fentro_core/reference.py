@@ -61,7 +61,7 @@ def _system(kind: SystemKind) -> Json:
     """A kind of system: what the air passes in it, and what its nameplate says."""
     hints = get_type_hints(kind.nameplate)
     bands = kind.path(kind.usual or kind.nameplate()).bands
-    plate = [_plate_field(each.name, hints[each.name]) for each in dataclasses.fields(kind.nameplate)]
+    plate = [_plate_field(each.name, hints[each.name], each.default) for each in dataclasses.fields(kind.nameplate)]
     return {
         "name": kind.name,
         "elements": [element.kind for element in bands[0].elements],
@@ -69,8 +69,8 @@ def _system(kind: SystemKind) -> Json:
     }
 
 
-def _plate_field(name: str, hint: Any) -> Json | None:
-    """A field of a nameplate as a form asks for it; tables are left to the office."""
+def _plate_field(name: str, hint: Any, default: Any) -> Json | None:
+    """A field of a nameplate as a form asks for it; tables are left to the office. `yes_no`: as it is where nobody says."""
     named = {"key": name, "label": NAMEPLATE_LABELS.get(name), "gives": NAMEPLATE_GIVES.get(name, "")}
     plain = {part for part in get_args(hint) if part is not type(None)} or {hint}
     if named["label"] is None:
@@ -78,7 +78,7 @@ def _plate_field(name: str, hint: Any) -> Json | None:
     if float in plain:
         return {**named, "kind": OWN_KIND.get(name, kind_of(name))}
     if bool in plain:
-        return {**named, "yes_no": True}
+        return {**named, "yes_no": "yes" if default is True else "no"}
     choices = [each for part in (*plain, hint) if get_origin(part) is Literal for each in get_args(part)]
     if choices:
         return {**named, "choices": {each: WORDS.get(each, each.replace("_", " ")) for each in choices if each}}

@@ -69,6 +69,7 @@ _NAMES: dict[str, str] = {
     "seconds": "seconds times_s window_s at_s allowed_s reached_s freeze_delay_s",
     "as_given": """
         value values mean spread offset scatter scatter_plus_minus plus_minus usual_plus_minus ask_over repeatability resolution
+        last_digit
         slope_per_10min slope_plus_minus first second first_accuracy second_accuracy combined_accuracy change change_per_year
         change_plus_minus number
     """,

@@ -152,7 +152,7 @@ KINDS: dict[str, Kind] = {
         ),
         Kind("power", _KW, _BTUH, (_TON, _WATT)),
         Kind("tonnage", _KW, _TON),
-        Kind("electric_power", _WATT, _WATT),
+        Kind("electric_power", _WATT, _WATT, (_KW,)),
         Kind(
             "pressure",
             Unit("Pa", "Pa", 1.0, decimals=0),

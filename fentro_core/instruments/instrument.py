@@ -114,7 +114,7 @@ _NONE = Candidate("", "other", (), False, False)
 
 ACCURACY_CLASSES: dict[str, tuple[str, InstrumentKind, dict[str, Accuracy]]] = {
     "air_fine": (
-        "Air probe, fine: ±0.2 °C, ±1.5 % RH",
+        "Air probe, fine",
         "thermo_hygrometer",
         {
             "dry_bulb": Accuracy(0.2, 0.0, 0.1, 0.1),
@@ -124,7 +124,7 @@ ACCURACY_CLASSES: dict[str, tuple[str, InstrumentKind, dict[str, Accuracy]]] = {
         },
     ),
     "air_field": (
-        "Air probe, field: ±0.3 °C, ±2 % RH",
+        "Air probe, field",
         "thermo_hygrometer",
         {
             "dry_bulb": Accuracy(0.3, 0.0, 0.1, 0.1),
@@ -134,7 +134,7 @@ ACCURACY_CLASSES: dict[str, tuple[str, InstrumentKind, dict[str, Accuracy]]] = {
         },
     ),
     "air_plain": (
-        "Air probe, plain: ±0.5 °C, ±3 % RH",
+        "Air probe, plain",
         "thermo_hygrometer",
         {
             "dry_bulb": Accuracy(0.5, 0.0, 0.1, 0.2),
@@ -144,25 +144,25 @@ ACCURACY_CLASSES: dict[str, tuple[str, InstrumentKind, dict[str, Accuracy]]] = {
         },
     ),
     "sling": (
-        "Sling psychrometer: ±0.3 °C dry and wet bulb",
+        "Sling psychrometer",
         "psychrometer",
         {"dry_bulb": Accuracy(0.3, 0.0, 0.5, 0.2), "wet_bulb": Accuracy(0.3, 0.0, 0.5, 0.2)},
     ),
-    "clamp": ("Pipe clamp: ±0.5 °C", "pipe_clamp", {"pipe_temperature": Accuracy(0.5, 0.0, 0.1, 0.2)}),
+    "clamp": ("Pipe clamp", "pipe_clamp", {"pipe_temperature": Accuracy(0.5, 0.0, 0.1, 0.2)}),
     "manometer": (
-        "Manometer: ±1 % ±1 Pa",
+        "Manometer",
         "manometer",
         {"static_pressure": Accuracy(1.0, 0.01, 0.1, 2.0)},
     ),
     "gauges": (
-        "Refrigerant gauges: ±1 % ±7 kPa",
+        "Refrigerant gauges",
         "gauges",
         {"gauge_pressure": Accuracy(7e3, 0.01, 1e3, 3e3)},
     ),
-    "hood": ("Flow hood: ±3 % ±0.02 m³/s", "flow_hood", {"airflow": Accuracy(0.02, 0.03, 0.001, 0.0)}),
-    "vane": ("Vane anemometer: ±3 % ±0.1 m/s", "anemometer", {"velocity": Accuracy(0.1, 0.03, 0.01, 0.3)}),
+    "hood": ("Flow hood", "flow_hood", {"airflow": Accuracy(0.02, 0.03, 0.001, 0.0)}),
+    "vane": ("Vane anemometer", "anemometer", {"velocity": Accuracy(0.1, 0.03, 0.01, 0.3)}),
     "power": (
-        "Power meter: ±2 %",
+        "Power meter",
         "power_meter",
         {
             "electric_power": Accuracy(5.0, 0.02, 1.0, 40.0),

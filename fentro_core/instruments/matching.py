@@ -10,6 +10,7 @@ from fentro_core.base.calculation import calculation
 from fentro_core.base.measured import Measured
 from fentro_core.base.quick import quick
 from fentro_core.base.refusal import Refused
+from fentro_core.base.student import t_95
 from fentro_core.base.working import SILENT, Working
 from fentro_core.instruments.quantities import READABLE
 
@@ -17,6 +18,10 @@ MATCH_S = 120.0
 """Two minutes side by side."""
 
 FEWEST_SAMPLES = 20
+"""Of each live probe."""
+
+FEWEST_ROUNDS = 3
+"""Of probes that are read by eye: so often is each read, all of them in turn."""
 
 
 @dataclass(frozen=True)
@@ -42,8 +47,9 @@ class Offset:
     plus_minus: float
 
 
-def check_match(quantity: str, probes: tuple[MatchedProbe, ...], seconds: float) -> None:
-    """Refuse a match of fewer than two probes, too short, or of probes that were plainly not together."""
+def check_match(quantity: str, probes: tuple[MatchedProbe, ...], seconds: float, *, by_hand: bool = False) -> None:
+    """Refuse a match of fewer than two probes, too short, or of too few samples (`by_hand`: rounds of reading)."""
+    fewest = FEWEST_ROUNDS if by_hand else FEWEST_SAMPLES
     if quantity not in READABLE:
         raise Refused("This can't be matched. Choose a quantity of the pad.", "quantity")
     if len({probe.instrument for probe in probes}) != len(probes):
@@ -56,8 +62,13 @@ def check_match(quantity: str, probes: tuple[MatchedProbe, ...], seconds: float)
         low, high = READABLE[quantity].possible
         if not low <= probe.mean <= high:
             raise Refused("This mean is not possible.", f"probes.{index}.mean")
-        if probe.samples < FEWEST_SAMPLES:
-            raise Refused("Too few samples came in from this probe. Hold them together again.", f"probes.{index}.samples")
+        if probe.samples < fewest:
+            words = (
+                "Read each probe three times."
+                if by_hand
+                else "Too few samples came in from this probe. Hold them together again."
+            )
+            raise Refused(words, f"probes.{index}.samples")
         if not probe.scatter >= 0:
             raise Refused("A half-width can't be below zero.", f"probes.{index}.scatter")
 
@@ -143,6 +154,53 @@ def match_summary(
         raise refusal.at(_in_series(refusal.path, list(series))) from refusal
     work.step("probes held together", "n", "count", float(len(probes)), "ratio")
     return MatchSummary(seconds, probes)
+
+
+@calculation("measuring.match_by_hand", "Means and scatters of probes read by eye in the same air")
+def match_by_hand(
+    series: dict[str, tuple[float, ...]], last_digit: float, quantity: str = "dry_bulb", work: Working = SILENT
+) -> MatchSummary:
+    """What each probe showed of one quantity, as a match entry takes it, where nothing but eyes read them.
+
+    Few readings say little of how probes wander: the scatter of their means, pooled over all of them, is widened by Student's t,
+    and half of the last digit shown counts on top.
+
+    Parameters
+    ----------
+    series : dict
+        By instrument: what it showed in each round, three at least, the quantity's SI unit.
+    last_digit : float
+        The smallest step that the displays show, the quantity's SI unit.
+    quantity : str
+        What was read; dry_bulb or relative_humidity as a rule.
+
+    Raises
+    ------
+    Refused
+        Rounds that differ, too few of them, or a quantity that cannot be matched.
+
+    References
+    ----------
+    Student's t at 95 % with (rounds - 1)(probes - 1) degrees of freedom; GUM, 4.2 and G.3.
+
+    >>> found = match_by_hand({"a": (24.2, 24.3, 24.2), "b": (24.0, 24.0, 24.0)}, 0.1)
+    >>> round(found.probes[0].mean, 2), round(found.probes[0].scatter, 2)
+    (24.23, 0.09)
+    """
+    if not 0 <= last_digit < 10:
+        raise Refused("The last digit shown is a small step.", "last_digit")
+    probes = summary({name: list(values) for name, values in series.items()})
+    rounds = min((probe.samples for probe in probes), default=0)
+    freedom = max((rounds - 1) * (len(probes) - 1), 1)
+    pooled = sqrt(sum((probe.scatter / 2) ** 2 for probe in probes) / max(len(probes), 1))
+    scatter = sqrt((t_95(freedom) * pooled) ** 2 / max(rounds, 1) + (last_digit / 2) ** 2)
+    probes = tuple(MatchedProbe(probe.instrument, probe.mean, scatter, probe.samples) for probe in probes)
+    try:
+        check_match(quantity, probes, MATCH_S, by_hand=True)
+    except Refused as refusal:
+        raise refusal.at(_in_series(refusal.path, list(series))) from refusal
+    work.step("probes held together", "n", "count", float(len(probes)), "ratio")
+    return MatchSummary(MATCH_S, probes)
 
 
 def _in_series(path: str, names: list[str]) -> str:

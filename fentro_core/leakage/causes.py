@@ -12,7 +12,7 @@ from fentro_core.diagnosis.people import HEIGHT
 CAUSES: tuple[Cause, ...] = (
     Cause(
         key="return_leak",
-        name="Return draws in air from around the duct",
+        name="Air leaking into the return from around the duct",
         area="Leakage",
         why="A gap under suction: the unit cools or heats the air around the duct.",
         do="Find the gap by smoke or hand, seal it with mastic, read again.",

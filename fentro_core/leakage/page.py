@@ -10,12 +10,20 @@ from fentro_core.phase.results import Result
 
 
 @dataclass(frozen=True)
+class ToRead:
+    """What the test still needs, in words, and the station it is read at; "" where the flow is noted another way."""
+
+    words: str
+    station: str
+
+
+@dataclass(frozen=True)
 class LeakPage:
     """The return leak test. `opened`: the quick signs that call for it; `begun`: show it; `missing`: still to read."""
 
     opened: tuple[Sentence, ...]
     begun: bool
-    missing: tuple[str, ...]
+    missing: tuple[ToRead, ...]
     come_back: Sentence | None = None
     results: tuple[Result, ...] = ()
     mark: Mark | None = None

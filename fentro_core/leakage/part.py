@@ -27,7 +27,7 @@ from fentro_core.leakage.combined import (
     limit_at_25pa,
 )
 from fentro_core.leakage.entries import ReturnDuct
-from fentro_core.leakage.page import LeakPage
+from fentro_core.leakage.page import LeakPage, ToRead
 from fentro_core.leakage.return_side import ReturnLeak, ReturnRun, heat_is_usable, moisture_is_usable, return_leak
 from fentro_core.leakage.stations import stations
 from fentro_core.leakage.symptoms import SYMPTOMS
@@ -113,7 +113,8 @@ def _page(context: Context) -> LeakPage:
     airs = {name: context.air(name) for name in _LACKING}
     whole = {name: air for name, air in airs.items() if air is not None and air.humidity_ratio is not None}
     duct = context.visit.last_of(ReturnDuct)
-    lacking = [words for name, words in _LACKING.items() if name not in whole] + ([] if flow else ["Airflow"])
+    lacking = [ToRead(words, name) for name, words in _LACKING.items() if name not in whole]
+    lacking += [] if flow else [ToRead("Airflow", "")]
     if lacking or flow is None:
         begun = airs["surroundings"] is not None or duct is not None
         return LeakPage(opened, bool(opened) or begun, tuple(lacking))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Set
+from collections.abc import Container, Iterable, Mapping, Set
 from dataclasses import dataclass
 
 from fentro_core.base.refusal import Refused
@@ -36,7 +36,7 @@ class LogbookContext:
 
     system_kind: str
     nameplate: Nameplate
-    instruments: Set[str] = frozenset()
+    instruments: Container[str] = frozenset()
     colleagues: Mapping[str, str] | None = None
     taken: Set[str] = frozenset()
 
@@ -129,7 +129,7 @@ def _path(context: LogbookContext, entries: Iterable[Entry]) -> AirPath:
     return air_path(context.system_kind, context.nameplate, branches_noted(entries))
 
 
-def check_place(entry: Entry, path: AirPath, instruments: Set[str]) -> None:
+def check_place(entry: Entry, path: AirPath, instruments: Container[str]) -> None:
     """Refuse what names a station this system does not have, or an unknown instrument."""
     kind = kind_of_entry(entry.kind)
     named = kind.station(entry.body) if kind.station else ""

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
@@ -147,19 +148,40 @@ def _check_assignment(body: Assignment) -> None:
 
 @dataclass(frozen=True)
 class Match:
-    """Probes held in the same air: what each showed of one quantity, SI."""
+    """Probes held in the same air: what each showed of one quantity, SI. `by_hand`: read by eye, in rounds."""
 
     quantity: str
     seconds: float
     probes: tuple[MatchedProbe, ...]
+    by_hand: bool = False
 
 
 def _check_match(body: Match) -> None:
-    check_match(body.quantity, body.probes, body.seconds)
+    check_match(body.quantity, body.probes, body.seconds, by_hand=body.by_hand)
 
 
 def _match_instruments(body: Match) -> Mapping[str, str]:
     return {f"probes.{index}.instrument": probe.instrument for index, probe in enumerate(body.probes)}
+
+
+@dataclass(frozen=True)
+class Photo:
+    """A photo by its SHA-256: of the nameplate, of the site, of a station, or of something else; `words`: what it shows."""
+
+    sha256: str
+    of: Literal["nameplate", "site", "station", "other"] = "other"
+    station: str = ""
+    words: str = ""
+
+
+SHA256 = re.compile(r"[0-9a-f]{64}")
+
+
+def _check_photo(body: Photo) -> None:
+    if not SHA256.fullmatch(body.sha256):
+        raise Refused("A photo is named by its SHA-256.", "sha256")
+    if (body.of == "station") != bool(body.station):
+        raise Refused("Say which station it shows, or that it shows something else.", "station")
 
 
 @dataclass(frozen=True)
@@ -217,6 +239,14 @@ register(
         instruments=lambda body: {"instrument": body.instrument},
     ),
     EntryKind(key="match", body=Match, name="Probes matched", check=_check_match, instruments=_match_instruments),
+    EntryKind(
+        key="photo",
+        body=Photo,
+        name="Photo",
+        check=_check_photo,
+        station=lambda body: str(body.station),
+        station_optional=True,
+    ),
     EntryKind(key="withdrawal", body=Withdrawal, name="Taken back", final=True),
     EntryKind(key="closing", body=Closing, name="Visit closed", final=True, check=_check_closing),
     EntryKind(key="reopening", body=Reopening, name="Visit reopened", final=True, when_closed=True),

@@ -84,5 +84,6 @@ def register(*kinds: EntryKind) -> None:
 @cache
 def all_kinds() -> Mapping[str, EntryKind]:
     """Every kind by key, those of all parts of the job included."""
+    importlib.import_module("fentro_core.logbook.corrections")
     importlib.import_module("fentro_core.parts")
     return _KINDS

@@ -43,11 +43,12 @@ class Site:
 
 @dataclass(frozen=True)
 class System:
-    """An air system with its nameplate by kind."""
+    """An air system with its nameplate by kind; `location`: where it stands, in somebody's words."""
 
     name: str
     kind: str
     nameplate: Nameplate
+    location: str = ""
 
     def air_path(self) -> AirPath:
         """The way of the air through this system."""
@@ -59,7 +60,7 @@ def _read_system(given: Any) -> System:
         raise Refused("Give the system as an object.")
     kind = given.get("kind", "")
     plate = read_nameplate(kind, given.get("nameplate", {}))
-    return System(str(given.get("name", "")), kind, plate)
+    return System(str(given.get("name", "")), kind, plate, str(given.get("location", "")))
 
 
 typed_json.register(
@@ -72,10 +73,16 @@ typed_json.register(
             "name": {"type": "string"},
             "kind": {"enum": list(KINDS)},
             "nameplate": {"type": "object"},
+            "location": {"type": "string"},
         },
         "required": ["kind", "nameplate"],
     },
-    lambda system: {"name": system.name, "kind": system.kind, "nameplate": typed_json.write(system.nameplate)},
+    lambda system: {
+        "name": system.name,
+        "kind": system.kind,
+        "nameplate": typed_json.write(system.nameplate),
+        "location": system.location,
+    },
 )
 
 

@@ -24,11 +24,18 @@ class CheckItem:
 
 @dataclass(frozen=True)
 class Caution:
-    """A safety word beside a step."""
+    """A safety word beside a step. `places`: words of where it applies; `kinds` then say where nobody knows the place."""
 
     step: StepId
     text: str
     kinds: tuple[str, ...] = ()
+    places: tuple[str, ...] = ()
+
+    def applies(self, kind: str, location: str) -> bool:
+        """To a system of this kind that stands there."""
+        if self.places and location.strip():
+            return any(word in location.lower() for word in self.places)
+        return not self.kinds or kind in self.kinds
 
 
 STEP_NAMES: dict[StepId, str] = {
@@ -56,6 +63,9 @@ STEP_LEADS: dict[StepId, str] = {
 }
 """What a step is for, in one line."""
 
+NOWHERE = ""
+"""No kind of system: said only where the place is known."""
+
 _COOLS = ("packaged_rooftop", "furnace_with_coil", "split_heat_pump")
 
 GENERAL_CHECKS: tuple[CheckItem, ...] = (
@@ -75,11 +85,18 @@ GENERAL_CHECKS: tuple[CheckItem, ...] = (
 )
 
 GENERAL_CAUTIONS: tuple[Caution, ...] = (
-    Caution("arrive", "Roof and ladder: three points of contact, stay back from the edge.", ("packaged_rooftop",)),
+    Caution("arrive", "Roof and ladder: three points of contact, stay back from the edge.", ("packaged_rooftop",), ("roof",)),
     Caution(
         "arrive",
         "Attic: heat builds up fast. Drink, take breaks. Leave asbestos-like insulation alone.",
         ("furnace_with_coil", "split_heat_pump", "dwelling_ventilator"),
+        ("attic", "loft"),
+    ),
+    Caution(
+        "arrive",
+        "Crawl space: cramped, often damp. Take a light and gloves, keep the way out free, tell somebody you are in there.",
+        (NOWHERE,),
+        ("crawl",),
     ),
     Caution(
         "settle",
@@ -109,6 +126,6 @@ def checks_of(step: str, kind: str) -> list[CheckItem]:
     return [item for item in CHECKS.values() if item.step == step and (not item.kinds or kind in item.kinds)]
 
 
-def cautions_of(step: str, kind: str) -> list[str]:
-    """The cautions of a step for a kind of system."""
-    return [c.text for c in CAUTIONS if c.step == step and (not c.kinds or kind in c.kinds)]
+def cautions_of(step: str, kind: str, location: str = "") -> list[str]:
+    """The cautions of a step for a kind of system, and for where it stands."""
+    return [caution.text for caution in CAUTIONS if caution.step == step and caution.applies(kind, location)]

@@ -1,61 +1,29 @@
-"""Files of any logger: find out how a CSV file is laid out, map its columns, read it line by line.
+"""Files of any logger: map the columns of a CSV file whose layout is known (`logger_layout`), read it line by line.
 
 Nothing here holds the file: lines go in one by one and come out as rows or as bad lines with their reason.
 """
 
 from __future__ import annotations
 
-import codecs
 import csv
-import hashlib
 import re
-from collections.abc import Callable, Iterable, Iterator, Sequence
+from collections.abc import Callable, Container, Iterable, Iterator
 from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta, timezone
 from statistics import median
-from typing import Literal
+from typing import Any
 
 from fentro_core.base.refusal import Refused
-from fentro_core.base.units import KINDS, UNITS
+from fentro_core.base.units import UNITS
 from fentro_core.instruments.quantities import READABLE
-
-TimeFormat = Literal["iso", "day_month", "month_day", "epoch_s", "epoch_ms"]
-
-DELIMITERS = ",;\t|"
-LOOKED_AT = 60
-"""Lines that are looked at to find the layout."""
+from fentro_core.measuring.logger_layout import LOOKED_AT, Layout, TimeFormat, layout_of
+from fentro_core.system.air_path import AirPath
 
 GAP_FACTOR = 5.0
 """A step longer than this many usual steps is called a gap."""
 
 EMPTY = {"", "nan", "na", "n/a", "null", "none"}
 """A cell like this holds no value; that is no mistake."""
-
-
-@dataclass(frozen=True)
-class Column:
-    """A column of the file: its heading and what it probably holds; no `unit` where the heading names none."""
-
-    index: int
-    heading: str
-    quantity: str = ""
-    unit: str = ""
-    station: str = ""
-    is_time: bool = False
-    sample: str = ""
-
-
-@dataclass(frozen=True)
-class Layout:
-    """How a file is laid out. `first_data`: number of its first data line, counted from 1. `header`: key of its headings."""
-
-    delimiter: str
-    decimal_comma: bool
-    first_data: int
-    time_format: TimeFormat
-    time_unsure: bool
-    columns: tuple[Column, ...]
-    header: str
 
 
 @dataclass(frozen=True)
@@ -96,146 +64,6 @@ class BadLine:
     reason: str
 
 
-def decode(raw: bytes) -> str:
-    """Name of the text encoding of a file, from its first bytes.
-
-    >>> decode("Zeit".encode("utf-16")), decode(b"\\xef\\xbb\\xbfTime"), decode(b"Temp \\xb0C")
-    ('utf-16', 'utf-8-sig', 'cp1252')
-    """
-    if raw[:2] in (b"\xff\xfe", b"\xfe\xff"):
-        return "utf-16"
-    try:
-        codecs.getincrementaldecoder("utf-8")().decode(raw, final=False)
-    except UnicodeDecodeError:
-        return "cp1252"
-    return "utf-8-sig"
-
-
-def layout_of(lines: Sequence[str]) -> Layout:
-    """The layout of a file from its first lines.
-
-    Raises
-    ------
-    Refused
-        There is no table with times in it.
-
-    >>> found = layout_of(["Time;Supply temp (°F)", "07/31/2026 14:00:00;55,4", "07/31/2026 14:00:10;55,3"])
-    >>> found.delimiter, found.decimal_comma, found.time_format, found.columns[1].quantity, found.columns[1].unit
-    (';', True, 'month_day', 'dry_bulb', 'degF')
-    """
-    head = [line.rstrip("\r\n") for line in lines[:LOOKED_AT]]
-    best: tuple[int, str, int, int] | None = None
-    for delimiter in DELIMITERS:
-        rows = [next(csv.reader([line], delimiter=delimiter), []) for line in head]
-        start = next((n for n, row in enumerate(rows) if len(row) > 1 and _time_at(row) is not None), None)
-        if start is None:
-            continue
-        width = len(rows[start])
-        agreeing = sum(len(row) == width for row in rows[start:])
-        score = agreeing * 100 + (10 if width > 2 else 0) - start
-        if best is None or score > best[0]:
-            best = (score, delimiter, start, width)
-    if best is None:
-        raise Refused("No table with a column of times was found in this file. Is it a CSV file of a logger?", "file")
-    _, delimiter, start, width = best
-    rows = [next(csv.reader([line], delimiter=delimiter), []) for line in head[start:]]
-    rows = [row for row in rows if len(row) == width]
-    above = next(csv.reader([head[start - 1]], delimiter=delimiter), []) if start else []
-    headings = above if len(above) == width else [f"Column {n + 1}" for n in range(width)]
-    comma = delimiter != "," and any(re.fullmatch(r"[-+]?[\d.]*,\d+", cell.strip()) for row in rows for cell in row)
-    times = _time_columns(rows[0])
-    stamps = [" ".join(row[index].strip() for index in times) for row in rows if _time_at(row) is not None]
-    time_format, unsure = _time_format(stamps)
-    columns = tuple(
-        _column(index, heading.strip().lstrip("\ufeff"), index in times, rows[0][index].strip())
-        for index, heading in enumerate(headings)
-    )
-    key = hashlib.sha256("\x1f".join([delimiter, *(column.heading for column in columns)]).encode()).hexdigest()
-    return Layout(delimiter, comma, start + 1, time_format, unsure, columns, key)
-
-
-_DAY = r"(\d{4}-\d{1,2}-\d{1,2}|\d{1,2}[./-]\d{1,2}[./-]\d{2,4}|\d{4}/\d{1,2}/\d{1,2})"
-_HOUR = r"\d{1,2}:\d{2}(:\d{2}([.,]\d+)?)?\s*([AaPp]\.?[Mm]\.?)?"
-_DATE = re.compile(rf"^\s*{_DAY}([T\s,]+{_HOUR})?\s*(Z|[+-]\d{{2}}:?\d{{2}})?\s*$")
-_CLOCK = re.compile(rf"^\s*{_HOUR}\s*$")
-_EPOCH = re.compile(r"^\s*1\d{9}(\d{3})?(\.\d+)?\s*$")
-
-
-def _time_at(row: Sequence[str]) -> int | None:
-    return next((n for n, cell in enumerate(row) if _DATE.match(cell) or _EPOCH.match(cell)), None)
-
-
-def _time_columns(row: Sequence[str]) -> list[int]:
-    first = _time_at(row)
-    if first is None:
-        return []
-    if _EPOCH.match(row[first]) or ":" in row[first]:
-        return [first]
-    clock = next((n for n, cell in enumerate(row) if n != first and _CLOCK.match(cell)), None)
-    return [first] if clock is None else [first, clock]
-
-
-def _time_format(stamps: Sequence[str]) -> tuple[TimeFormat, bool]:
-    if all(_EPOCH.match(stamp) for stamp in stamps):
-        whole = stamps[0].strip().split(".")[0]
-        return ("epoch_ms" if len(whole) > 10 else "epoch_s"), False
-    if all(re.match(r"\s*\d{4}[-/]", stamp) for stamp in stamps):
-        return "iso", False
-    pairs = [tuple(map(int, re.findall(r"\d+", stamp)[:2])) for stamp in stamps]
-    if any(pair[0] > 12 for pair in pairs):
-        return "day_month", False
-    if any(pair[1] > 12 for pair in pairs):
-        return "month_day", False
-    if all(re.match(r"\s*\d{1,2}\.", stamp) for stamp in stamps):
-        return "day_month", False
-    return "month_day", True
-
-
-_QUANTITY_WORDS = (
-    ("dew", "dew_point"),
-    ("wet", "wet_bulb"),
-    ("humid", "relative_humidity"),
-    ("rh", "relative_humidity"),
-    ("static", "static_pressure"),
-    ("pressure", "static_pressure"),
-    ("velocity", "velocity"),
-    ("flow", "airflow"),
-    ("cfm", "airflow"),
-    ("pipe", "pipe_temperature"),
-    ("suction", "pipe_temperature"),
-    ("power", "electric_power"),
-    ("temp", "dry_bulb"),
-    ("dry", "dry_bulb"),
-    ("°c", "dry_bulb"),
-    ("°f", "dry_bulb"),
-)
-
-_UNIT_WORDS: dict[str, tuple[tuple[str, str], ...]] = {
-    "temperature": ((r"(?<![a-z])f\b|deg\.?\s*f|fahrenheit|℉", "degF"), (r"(?<![a-z])c\b|deg\.?\s*c|celsius|℃", "degC")),
-    "relative_humidity": ((r"", "percent"),),
-    "pressure": ((r"in\.?\s*w|inwc|in\.?\s*h2o", "inwc"), (r"\bpa\b|pascal", "Pa")),
-    "airflow": ((r"cfm", "cfm"), (r"l/s", "L/s"), (r"m3/h|m³/h", "m3/h"), (r"m3/s|m³/s", "m3/s")),
-    "velocity": ((r"fpm|ft/min", "fpm"), (r"m/s", "m/s")),
-    "electric_power": ((r"", "W"),),
-}
-
-_STATION_WORDS = ("return", "supply", "outdoor", "mixed", "extract", "exhaust")
-
-
-def _column(index: int, heading: str, is_time: bool, sample: str) -> Column:
-    if is_time:
-        return Column(index, heading, is_time=True, sample=sample)
-    low = heading.lower()
-    quantity = next((quantity for word, quantity in _QUANTITY_WORDS if word in low), "")
-    unit = ""
-    if quantity:
-        kind = READABLE[quantity].kind
-        found = next((key for pattern, key in _UNIT_WORDS.get(kind, ()) if re.search(pattern, low)), "")
-        unit = found or (KINDS[kind].si.key if KINDS[kind].si is KINDS[kind].us else "")
-    station = next((word for word in _STATION_WORDS if word in low), "outdoor" if "outside" in low else "")
-    return Column(index, heading, quantity, unit, station, False, sample)
-
-
 def check_mapping(mapping: FileMapping, width: int) -> None:
     """Refuse a mapping that names columns the file has not, nothing to read, or one place twice."""
     if not 1 <= len(mapping.time_columns) <= 2:
@@ -253,6 +81,20 @@ def check_mapping(mapping: FileMapping, width: int) -> None:
     places = [(column.station, column.point, column.quantity, column.instrument) for column in mapping.columns]
     if len(set(places)) < len(places):
         raise Refused("Two columns are mapped to the same place. Give one another point.", "mapping.columns")
+
+
+def check_places(mapping: FileMapping, layout: Layout, path: AirPath, instruments: Container[str]) -> None:
+    """Refuse columns mapped to a station this system has not, to what can't be read there, or an unknown instrument."""
+    check_mapping(mapping, len(layout.columns))
+    for index, column in enumerate(mapping.columns):
+        where = f"mapping.columns.{index}"
+        station = path.station(column.station)
+        if station is None:
+            raise Refused("Choose a station of this system.", f"{where}.station")
+        if column.quantity not in station.quantities:
+            raise Refused(f"{READABLE[column.quantity].name} can't be read at {station.name}.", f"{where}.quantity")
+        if column.instrument is not None and column.instrument not in instruments:
+            raise Refused("This instrument is not on the list.", f"{where}.instrument")
 
 
 def read_rows(lines: Iterable[str], layout: Layout, mapping: FileMapping, utc_offset_min: int = 0) -> Iterator[Row | BadLine]:
@@ -426,3 +268,46 @@ class Tally:
         if not hasattr(self, "_median"):
             self._median = median(self._steps)
         return self._median
+
+    def told(self, mode: str, added: int) -> dict[str, Any]:
+        """What was found, as an interface shows it; `added`: values that were new."""
+        return {
+            "event": "done",
+            "mode": mode,
+            "rows": self.rows,
+            "bad": self.bad,
+            "added": added,
+            "repeated": self.repeated,
+            "first": self.first.isoformat() if self.first else None,
+            "last": self.last.isoformat() if self.last else None,
+            "bad_lines": [{"line": line.number, "reason": line.reason} for line in self.bad_lines],
+            "gaps": [[start.isoformat(), end.isoformat()] for start, end in self.gaps],
+            "preview": [{"line": row.number, "at": row.at.isoformat(), "values": list(row.values)} for row in self.preview],
+        }
+
+
+MOST_IN_COURSE = 300
+
+
+def looked_through(
+    text: str, mapping: FileMapping, utc_offset_min: int, mode: str, path: AirPath, instruments: Container[str]
+) -> tuple[dict[str, Any], list[list[tuple[float, float]]]]:
+    """A whole file, held: what is told of it, and the course of each mapped column, thinned: moment [s since 1970], value (SI).
+
+    Raises
+    ------
+    Refused
+        No table, a mapping that can't be on this system; with mode ``all`` lines that can't be read.
+    """
+    lines = text.splitlines(keepends=True)
+    layout = layout_of(lines[:LOOKED_AT])
+    check_places(mapping, layout, path, instruments)
+    tally = Tally()
+    rows = [row for row in read_rows(lines, layout, mapping, utc_offset_min) if tally.take(row) and isinstance(row, Row)]
+    if mode == "all" and tally.bad:
+        raise Refused(f"{tally.bad} lines can't be read, so nothing was brought in. Mend them, or take the good ones.")
+    courses = []
+    for column in range(len(mapping.columns)):
+        values = [(row.at.timestamp(), value) for row in rows if (value := row.values[column]) is not None]
+        courses.append(values[:: max(1, -(-len(values) // MOST_IN_COURSE))])
+    return tally.told(mode, sum(value is not None for row in rows for value in row.values)), courses

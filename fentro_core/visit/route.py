@@ -41,8 +41,9 @@ def route(
         left = [*_left(step_id, left, visit, phases, running_since, changed, closed), *_of_parts(here)]
         begun = any(check.done for check in checks) or _begun(step_id, phases, changed) or any(course.begun for course in here)
         needed = step_id != "prove" or changed or any(course.begun for course in here)
+        cautions = tuple(cautions_of(step_id, kind, system.location))
         state = "not_needed" if not needed else "done" if not left else "begun" if begun else "to_do"
-        steps.append(RouteStep(step_id, name, STEP_LEADS[step_id], state, tuple(left), checks, tuple(cautions_of(step_id, kind))))
+        steps.append(RouteStep(step_id, name, STEP_LEADS[step_id], state, tuple(left), checks, cautions))
     following = next((step.id for step in steps if step.state in ("to_do", "begun")), "hand_over")
     return tuple(steps), following
 

@@ -28,6 +28,14 @@ def person_of(request: HttpRequest) -> Person:
     return person
 
 
+def lead_of(request: HttpRequest) -> Person:
+    """The signed-in person, who must be a lead."""
+    person = person_of(request)
+    if person.role != Role.LEAD:
+        raise NotAllowed("Only a lead does this.")
+    return person
+
+
 def may_record(person: Person) -> None:
     """Refuse viewers."""
     if person.role not in (Role.TECHNICIAN, Role.LEAD):

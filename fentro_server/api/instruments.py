@@ -19,9 +19,10 @@ from fentro_core.instruments.quantities import READABLE
 from fentro_server.accounts.models import Person, Role
 from fentro_server.api.access import may_record, person_of
 from fentro_server.api.errors import NotAllowed, Problem, plain
-from fentro_server.api.places import USED, name_of, under_a_free_name
+from fentro_server.api.places import USED
 from fentro_server.api.shapes import InstrumentLine
 from fentro_server.instruments.models import Instrument
+from fentro_server.places.naming import name_of, under_a_free_name
 
 router = Router(tags=["instruments"])
 
@@ -32,6 +33,7 @@ class AccuracyClass(BaseModel):
     key: str
     name: str
     kind: str
+    accuracy: dict[str, Accuracy]
 
 
 class InstrumentPage(BaseModel):
@@ -148,7 +150,10 @@ def instrument_list(request: HttpRequest) -> InstrumentList:
     pages = [_instrument(row, person) for row in rows]
     return InstrumentList(
         instruments=sorted(pages, key=lambda page: (not page.overdue, not page.due_soon, page.name)),
-        classes=[AccuracyClass(key=key, name=name, kind=kind) for key, (name, kind, _) in ACCURACY_CLASSES.items()],
+        classes=[
+            AccuracyClass(key=key, name=name, kind=kind, accuracy=accuracy)
+            for key, (name, kind, accuracy) in ACCURACY_CLASSES.items()
+        ],
         may_change=person.role == Role.LEAD,
     )
 

@@ -7,25 +7,28 @@ import contextlib
 import json
 import threading
 from collections.abc import AsyncIterator, Iterator
+from datetime import datetime
 from itertools import islice
 from typing import Any, Literal
 from uuid import UUID
 
 from asgiref.sync import async_to_sync, sync_to_async
-from django.http import HttpRequest, HttpResponse, StreamingHttpResponse
-from ninja import File, Form, Router
+from django.http import Http404, HttpRequest, HttpResponse, StreamingHttpResponse
+from ninja import File, Form, Query, Router
 from ninja.files import UploadedFile
 from pydantic import BaseModel, Field
 
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import read
-from fentro_core.measuring.logger_file import FileMapping, Layout
+from fentro_core.measuring.logger_file import FileMapping, check_places
+from fentro_core.measuring.logger_layout import Layout
 from fentro_core.phase.visit_context import VisitContext
 from fentro_server.api.access import may_record, may_write_in, person_of, visit_of, writes_in
 from fentro_server.api.errors import Problem
 from fentro_server.instruments.models import Instrument
-from fentro_server.measuring import exports, logger_files
+from fentro_server.measuring import exports, logger_files, samples
 from fentro_server.measuring.live import Who, events
+from fentro_server.measuring.models import Series
 from fentro_server.measuring.probe_source import SourceGone, source
 from fentro_server.visits.kept import committed
 from fentro_server.visits.models import Visit
@@ -185,7 +188,7 @@ def bring_in_file(request: HttpRequest, visit_id: UUID, file: File[UploadedFile]
         raise Refused("The mapping can't be read.", "mapping") from None
     rows = list(Instrument.objects.of(person.company_id))
     path = VisitContext(full_snapshot(visit, committed(visit.pk), rows)).path
-    logger_files.check_places(mapping, found.layout, path, {str(row.pk) for row in rows})
+    check_places(mapping, found.layout, path, {str(row.pk) for row in rows})
     bringing = logger_files.Bringing(visit, found, mapping, how.utc_offset_min, how.mode)
     response = StreamingHttpResponse(_progress(bringing, file), content_type="application/x-ndjson")
     response["Cache-Control"] = "no-store"
@@ -210,23 +213,89 @@ async def _progress(bringing: logger_files.Bringing, file: UploadedFile) -> Asyn
         file.close()
 
 
+class LoggedSeries(BaseModel):
+    """Samples kept with a visit at one place: their span, and their course, thinned: moment [s since 1970] and value (SI)."""
+
+    id: int
+    station: str
+    point: int
+    quantity: str
+    instrument: str
+    instrument_id: UUID | None
+    origin: str
+    count: int
+    first: datetime
+    last: datetime
+    course: list[tuple[float, float]]
+
+
+class LoggedWindow(BaseModel):
+    """Samples from one moment to another: moments [s since 1970] and values (SI)."""
+
+    times_s: list[float]
+    values: list[float]
+
+
+@router.get("/visits/{visit_id}/logged", response={200: list[LoggedSeries], 404: Problem})
+def logged_data(request: HttpRequest, visit_id: UUID) -> list[LoggedSeries]:
+    """What was logged on the visit, live or in files, at each place."""
+    visit = visit_of(person_of(request), visit_id)
+    return [
+        LoggedSeries(
+            id=each.series.pk,
+            station=each.series.station,
+            point=each.series.point,
+            quantity=each.series.quantity,
+            instrument=each.series.instrument.name if each.series.instrument else "",
+            instrument_id=each.series.instrument_id,
+            origin=each.series.origin,
+            count=each.count,
+            first=each.first,
+            last=each.last,
+            course=each.course,
+        )
+        for each in samples.logged(visit)
+    ]
+
+
+@router.get("/visits/{visit_id}/logged/{series_id}", response={200: LoggedWindow, 404: Problem, 422: Problem})
+def logged_window(request: HttpRequest, visit_id: UUID, series_id: int, first: datetime, last: datetime) -> LoggedWindow:
+    """Samples of a series from one moment to another, both with their offset; of very many every so many-th."""
+    visit = visit_of(person_of(request), visit_id)
+    for name, moment in (("first", first), ("last", last)):
+        if moment.tzinfo is None:
+            raise Refused("Give the moment with its offset.", name)
+    series = Series.objects.filter(visit=visit, pk=series_id).first() if series_id < 2**63 else None
+    if series is None:
+        raise Http404
+    found = samples.window(series, first, last)
+    return LoggedWindow(times_s=[at for at, _ in found], values=[value for _, value in found])
+
+
 # exports
 
 LINES_AT_ONCE = 500
 
 
-@router.get("/visits/{visit_id}/readings.csv", response={200: Any, 404: Problem})
-def readings_csv(request: HttpRequest, visit_id: UUID) -> StreamingHttpResponse:
+class AsRead(BaseModel):
+    """How the reader reads: units in use, and how far the clock there is ahead of UTC [min]."""
+
+    units: Literal["SI", "US"] = "SI"
+    offset_min: int = Field(0, ge=-14 * 60, le=14 * 60)
+
+
+@router.get("/visits/{visit_id}/readings.csv", response={200: Any, 404: Problem, 422: Problem})
+def readings_csv(request: HttpRequest, visit_id: UUID, how: Query[AsRead]) -> StreamingHttpResponse:
     """Readings as CSV, also those replaced or taken back."""
     visit = visit_of(person_of(request), visit_id)
-    return _csv(visit, exports.readings(visit), "readings")
+    return _csv(visit, exports.readings(visit, exports.Reader(how.units, how.offset_min)), "readings")
 
 
-@router.get("/visits/{visit_id}/samples.csv", response={200: Any, 404: Problem})
-def samples_csv(request: HttpRequest, visit_id: UUID) -> StreamingHttpResponse:
+@router.get("/visits/{visit_id}/samples.csv", response={200: Any, 404: Problem, 422: Problem})
+def samples_csv(request: HttpRequest, visit_id: UUID, how: Query[AsRead]) -> StreamingHttpResponse:
     """Samples as CSV."""
     visit = visit_of(person_of(request), visit_id)
-    return _csv(visit, exports.sample_lines(visit), "samples")
+    return _csv(visit, exports.sample_lines(visit, exports.Reader(how.units, how.offset_min)), "samples")
 
 
 def _csv(visit: Visit, lines: Iterator[str], what: str) -> StreamingHttpResponse:

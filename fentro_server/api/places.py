@@ -1,49 +1,56 @@
-"""Sites and systems made on the spot, by whoever records: what a device made without signal comes in later, under its own id."""
+"""Sites and systems: made on the spot by whoever records, also without signal, then under the device's id; set right by leads."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import Any, TypeVar
+from typing import Any
 from uuid import UUID
 
-from django.db import IntegrityError, transaction
 from django.http import Http404, HttpRequest
 from ninja import Router, Status
 from pydantic import BaseModel, Field
 
 from fentro_core.base.refusal import Refused
 from fentro_core.logbook import snapshot as core
+from fentro_core.logbook.corrections import CorrectedSite, CorrectedSystem
 from fentro_core.system.kinds import read_nameplate
 from fentro_server.accounts.models import Person
-from fentro_server.api.access import may_record, person_of
+from fentro_server.api.access import lead_of, may_record, person_of
 from fentro_server.api.errors import Problem, plain
+from fentro_server.places.correcting import correct_site, correct_system
 from fentro_server.places.models import Site, System
+from fentro_server.places.naming import name_of, under_a_free_name
 
 router = Router(tags=["places"])
 
-Row = TypeVar("Row")
 
-MOST_NAMESAKES = 50
+class SiteAsItIs(BaseModel):
+    """A site: its name; elevation [m] or a barometer reading [Pa]; climate zone."""
 
-
-class NewSite(BaseModel):
-    """A site: its name; elevation [m] or a barometer reading [Pa]; climate zone. The id is made by the device."""
-
-    id: UUID
     name: str = Field(..., min_length=1, max_length=100)
     elevation_m: float = 0.0
     barometer_pa: float | None = None
     climate_zone: str = Field("", max_length=2)
 
 
-class NewSystem(BaseModel):
-    """A system: kind, and what its nameplate says (SI; what is not known is left out). The id is made by the device."""
+class NewSite(SiteAsItIs):
+    """One that is made. The id is made by the device."""
 
     id: UUID
+
+
+class SystemAsItIs(BaseModel):
+    """A system: name, kind, where it stands, and what its nameplate says (SI; what is not known is left out)."""
+
     name: str = Field(..., min_length=1, max_length=100)
     kind: str = Field(..., max_length=30)
     location: str = Field("", max_length=200)
     nameplate: dict[str, Any] = {}
+
+
+class NewSystem(SystemAsItIs):
+    """One that is made. The id is made by the device."""
+
+    id: UUID
 
 
 class Made(BaseModel):
@@ -63,10 +70,7 @@ def make_site(request: HttpRequest, given: NewSite) -> Any:
     may_record(person)
     name = name_of(given.name)
     site = core.Site(name, given.elevation_m, given.barometer_pa, given.climate_zone)
-    try:
-        core.check_site(site)
-    except Refused as refused:
-        raise refused.at(refused.path.removeprefix("site.")) from refused
+    _check_site(site)
     known = Site.objects.filter(pk=given.id).first()
     if known is not None:
         return _again(known, person)
@@ -97,26 +101,39 @@ def make_system(request: HttpRequest, site_id: UUID, given: NewSystem) -> Any:
     return Made(id=found.pk, name=found.name)
 
 
-def name_of(given: str) -> str:
-    """A name without blanks around it; refused when nothing is left."""
-    name = " ".join(given.split())
-    if not name:
-        raise Refused("Give it a name.", "name")
-    return name
-
-
 def _again(known: Site | System, person: Person) -> Any:
     if known.company_id != person.company_id:
         return Status(409, plain(USED, "id"))
     return Made(id=known.pk, name=known.name)
 
 
-def under_a_free_name(make: Callable[[str], Row], name: str) -> Row:
-    """Made under its name, or under the first that is free: two who met the same unit without signal both keep theirs."""
-    for number in range(1, MOST_NAMESAKES):
-        try:
-            with transaction.atomic():
-                return make(name if number == 1 else f"{name} ({number})")
-        except IntegrityError:
-            continue
-    raise Refused("There are too many of this name. Give it another.", "name")
+@router.put("/systems/{system_id}/nameplate", response={200: Made, 403: Problem, 404: Problem, 422: Problem})
+def set_system_right(request: HttpRequest, system_id: UUID, given: SystemAsItIs) -> Any:
+    """Set right what is known of a system, on every visit. A technician does it within a visit, by an entry."""
+    person = lead_of(request)
+    system = System.objects.of(person.company_id).filter(pk=system_id).first()
+    if system is None:
+        raise Http404
+    read_nameplate(given.kind, given.nameplate)
+    correct_system(system, CorrectedSystem(given.name, given.kind, given.location, given.nameplate))
+    return Made(id=system.pk, name=system.name)
+
+
+@router.put("/sites/{site_id}", response={200: Made, 403: Problem, 404: Problem, 422: Problem})
+def set_site_right(request: HttpRequest, site_id: UUID, given: SiteAsItIs) -> Any:
+    """Set right what is known of a site, for every system on it."""
+    person = lead_of(request)
+    site = Site.objects.of(person.company_id).filter(pk=site_id).first()
+    if site is None:
+        raise Http404
+    to = CorrectedSite(given.name, given.elevation_m, given.barometer_pa, given.climate_zone)
+    _check_site(to.site())
+    correct_site(site, to)
+    return Made(id=site.pk, name=site.name)
+
+
+def _check_site(site: core.Site) -> None:
+    try:
+        core.check_site(site)
+    except Refused as refused:
+        raise refused.at(refused.path.removeprefix("site.")) from refused

@@ -22,6 +22,8 @@ from fentro_server.api import (
     history,
     instruments,
     measuring,
+    people,
+    photos,
     places,
     session,
     temporary,
@@ -80,6 +82,8 @@ api.add_router("/session", session.router)
 api.add_router("/calculations", calculations.router)
 api.add_router("", work.router)
 api.add_router("", places.router)
+api.add_router("/people", people.router)
+api.add_router("", photos.router)
 api.add_router("", history.router)
 api.add_router("", temporary.router)
 api.add_router("", instruments.router)

@@ -29,13 +29,14 @@ LOCKED = "Too many wrong tries. Wait a quarter of an hour, or ask a lead to set 
 
 
 class PersonOut(BaseModel):
-    """The person signed in."""
+    """The person signed in. `office`: may open Django's admin; `operator`: runs the installation."""
 
     id: UUID
     name: str
     role: str
     company: str
     office: bool
+    operator: bool
 
 
 class SessionOut(BaseModel):
@@ -57,7 +58,14 @@ def session_out(request: HttpRequest) -> SessionOut:
     person = request.user
     shown = None
     if isinstance(person, Person) and person.may_come_in:
-        shown = PersonOut(id=person.pk, name=person.name, role=person.role, company=person.company.name, office=person.is_staff)
+        shown = PersonOut(
+            id=person.pk,
+            name=person.name,
+            role=person.role,
+            company=person.company.name,
+            office=person.is_staff,
+            operator=person.is_operator,
+        )
     return SessionOut(person=shown, demo="fentro_server.demo" in settings.INSTALLED_APPS)
 
 

@@ -176,15 +176,16 @@ class VisitHead(BaseModel):
     number: int
     core: str
     head: dict[str, Any]
-    left_out: list[LeftOutEntry]
 
 
 class VisitPage(VisitHead):
     """A visit with everything worked out from it, and its logbook.
 
     What is large in an entry (a functional test's trace) is left out here: it comes with its part's page.
+    `left_out`: entries that can't be worked with.
     """
 
+    left_out: list[LeftOutEntry]
     work_up: WorkUp
     entries: list[AnyEntry]
 

@@ -29,6 +29,7 @@ from fentro_server.api.errors import Problem, plain, refusal_of
 from fentro_server.api.shapes import (
     Batch,
     DaySheet,
+    LeftOutEntry,
     NewVisit,
     Receipt,
     ReceiptHead,
@@ -257,7 +258,10 @@ def add_entries(request: HttpRequest, visit_id: UUID, given: Batch) -> HttpRespo
     `after`: the number of the last entry that the device has. Only those after it are answered.
     """
     person = person_of(request)
-    done = logbook.append(visit_id, person, given.entries, lambda visit: may_add(person, visit, given.entries))
+    alone = given.core == fingerprint()
+    done = logbook.append(
+        visit_id, person, given.entries, lambda visit: may_add(person, visit, given.entries), work_out=not alone
+    )
     numbers.taken(len(done.accepted), len(done.refused))
     receipt = ReceiptHead(
         accepted=done.accepted,
@@ -267,10 +271,8 @@ def add_entries(request: HttpRequest, visit_id: UUID, given: Batch) -> HttpRespo
         ],
     )
     page = news = b"null"
-    if done.worked and given.core == fingerprint():
-        news = _joined(
-            _head(done.visit, person, done.logbook, done.worked, given.after), entries=_entries(done.logbook, given.after)
-        )
+    if alone:
+        news = _joined(_head(done.visit, person, done.logbook, given.after), entries=_entries(done.logbook, given.after))
     elif done.worked:
         page = _page(done.visit, person, done.logbook, done.worked, given.after)
     return _answer(_joined(receipt.model_dump_json().encode(), visit=page, news=news))
@@ -308,19 +310,21 @@ def _fetched(visit: Visit, person: Person) -> bytes:
 
 
 _WORK_UP = TypeAdapter(WorkUp)
+_LEFT_OUT = TypeAdapter(list[LeftOutEntry])
 
 
 def _page(visit: Visit, person: Person, found: Logbook, done: Worked, after: int) -> bytes:
     """A visit as JSON: its work-up, and the entries after a number."""
-    head = _head(visit, person, found, done, after)
-    return _joined(head, work_up=_WORK_UP.dump_json(done.found), entries=_entries(found, after))
+    head = _head(visit, person, found, after)
+    left_out = _LEFT_OUT.dump_json([LeftOutEntry.model_validate(each) for each in done.left_out])
+    return _joined(head, left_out=left_out, work_up=_WORK_UP.dump_json(done.found), entries=_entries(found, after))
 
 
 def _entries(found: Logbook, after: int) -> bytes:
     return b"[" + b",".join(found.after(after)) + b"]"
 
 
-def _head(visit: Visit, person: Person, found: Logbook, done: Worked, after: int) -> bytes:
+def _head(visit: Visit, person: Person, found: Logbook, after: int) -> bytes:
     """What a visit is, as JSON."""
     head = VisitHead(
         id=visit.pk,
@@ -334,7 +338,6 @@ def _head(visit: Visit, person: Person, found: Logbook, done: Worked, after: int
         number=found.number,
         core=fingerprint(),
         head=head_json(visit),
-        left_out=list(done.left_out),
     )
     return head.model_dump_json().encode()
 

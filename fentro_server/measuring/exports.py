@@ -1,9 +1,11 @@
-"""A visit's readings and samples as CSV: plain, in SI, with units in the headings."""
+"""A visit's readings and samples as CSV: in the units and by the clock of whoever reads them, and in SI."""
 
 from __future__ import annotations
 
 import csv
 from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import datetime, timedelta, timezone
 from typing import Any
 
 from fentro_core.base.spreadsheet import safe_cell
@@ -21,6 +23,8 @@ READING_HEADINGS = (
     "quantity",
     "value_as_typed",
     "unit_as_typed",
+    "value",
+    "unit",
     "value_si",
     "unit_si",
     "instrument",
@@ -31,7 +35,24 @@ READING_HEADINGS = (
     "replaces",
     "received",
 )
-SAMPLE_HEADINGS = ("time", "station", "point", "quantity", "value_si", "unit_si", "instrument", "origin")
+SAMPLE_HEADINGS = ("time", "station", "point", "quantity", "value", "unit", "value_si", "unit_si", "instrument", "origin")
+
+
+@dataclass(frozen=True)
+class Reader:
+    """Units in use, and how far the clock there is ahead of UTC [min]."""
+
+    units: str = "SI"
+    offset_min: int = 0
+
+    def time(self, at: datetime) -> str:
+        """By the clock there, with its offset."""
+        return at.astimezone(timezone(timedelta(minutes=self.offset_min))).isoformat()
+
+    def value(self, kind: str, si: float) -> tuple[str, str]:
+        """A value (SI) and its unit, in the units in use."""
+        unit = KINDS[kind].us if self.units == "US" else KINDS[kind].si
+        return f"{unit.from_si(si):.6g}", unit.label
 
 
 class _Line:
@@ -48,7 +69,7 @@ def _written(headings: tuple[str, ...], rows: Iterator[tuple[Any, ...]]) -> Iter
         yield writer.writerow([safe_cell(cell) if isinstance(cell, str) else cell for cell in row])
 
 
-def readings(visit: Visit) -> Iterator[str]:
+def readings(visit: Visit, reader: Reader = Reader()) -> Iterator[str]:
     """Every reading ever taken on the visit, also those replaced or taken back, as the logbook has them."""
     names = {str(row.pk): row.name for row in Instrument.objects.of(visit.company_id)}
     entries = list(Entry.objects.filter(visit=visit).in_order())
@@ -61,15 +82,17 @@ def readings(visit: Visit) -> Iterator[str]:
             body = row.body
             kind = READABLE[body["quantity"]].kind
             state = "stands" if row.pk not in gone else "taken back" if gone[row.pk] == "withdrawal" else "replaced"
+            si = to_si(body["quantity"], body["value"], body["unit"])
             yield (
-                row.at.isoformat(),
+                reader.time(row.at),
                 row.phase,
                 body["station"],
                 body["point"],
                 body["quantity"],
                 body["value"],
                 body["unit"],
-                f"{to_si(body['quantity'], body['value'], body['unit']):.6g}",
+                *reader.value(kind, si),
+                f"{si:.6g}",
                 _si(kind),
                 names.get(body.get("instrument") or "", ""),
                 row.by_name,
@@ -77,22 +100,23 @@ def readings(visit: Visit) -> Iterator[str]:
                 state,
                 str(row.pk),
                 str(row.replaces_id or ""),
-                row.received_at.isoformat(),
+                reader.time(row.received_at),
             )
 
     return _written(READING_HEADINGS, rows())
 
 
-def sample_lines(visit: Visit) -> Iterator[str]:
+def sample_lines(visit: Visit, reader: Reader = Reader()) -> Iterator[str]:
     """Every sample of the visit."""
 
     def rows() -> Iterator[tuple[Any, ...]]:
         for series, at, value in samples.lines(visit):
             yield (
-                at.isoformat(),
+                reader.time(at),
                 series.station,
                 series.point,
                 series.quantity,
+                *reader.value(READABLE[series.quantity].kind, value),
                 f"{value:.6g}",
                 _si(READABLE[series.quantity].kind),
                 series.instrument.name if series.instrument else "",

@@ -14,20 +14,8 @@ from django.utils import timezone
 
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import read, write
-from fentro_core.instruments.quantities import READABLE
-from fentro_core.measuring.logger_file import (
-    LONGEST_LINE,
-    LOOKED_AT,
-    BadLine,
-    FileMapping,
-    Layout,
-    Tally,
-    check_mapping,
-    decode,
-    layout_of,
-    read_rows,
-)
-from fentro_core.system.air_path import AirPath
+from fentro_core.measuring.logger_file import LONGEST_LINE, FileMapping, Tally, read_rows
+from fentro_core.measuring.logger_layout import LOOKED_AT, Layout, decode, layout_of
 from fentro_server.measuring.models import ColumnMapping
 from fentro_server.measuring.samples import Channel, add, series_of
 from fentro_server.visits.models import Visit
@@ -76,20 +64,6 @@ def remembered(visit: Visit, layout: Layout) -> FileMapping | None:
     """How files with this header were read last time."""
     found = ColumnMapping.objects.of(visit.company_id).filter(header=layout.header).first()
     return read(found.mapping, FileMapping) if found else None
-
-
-def check_places(mapping: FileMapping, layout: Layout, path: AirPath, instruments: set[str]) -> None:
-    """Refuse columns mapped to a station this system has not, to what can't be read there, or an unknown instrument."""
-    check_mapping(mapping, len(layout.columns))
-    for index, column in enumerate(mapping.columns):
-        where = f"mapping.columns.{index}"
-        station = path.station(column.station)
-        if station is None:
-            raise Refused("Choose a station of this system.", f"{where}.station")
-        if column.quantity not in station.quantities:
-            raise Refused(f"{READABLE[column.quantity].name} can't be read at {station.name}.", f"{where}.quantity")
-        if column.instrument is not None and column.instrument not in instruments:
-            raise Refused("This instrument is not on the list.", f"{where}.instrument")
 
 
 class Stopped(Exception):
@@ -167,22 +141,4 @@ class Bringing:
                 self.events.put({"event": "progress", "lines": tally.rows + tally.bad, "bad": tally.bad})
 
     def _done(self, tally: Tally, added: int) -> None:
-        self.events.put(
-            {
-                "event": "done",
-                "mode": self.mode,
-                "rows": tally.rows,
-                "bad": tally.bad,
-                "added": added,
-                "repeated": tally.repeated,
-                "first": tally.first.isoformat() if tally.first else None,
-                "last": tally.last.isoformat() if tally.last else None,
-                "bad_lines": [_bad(line) for line in tally.bad_lines],
-                "gaps": [[start.isoformat(), end.isoformat()] for start, end in tally.gaps],
-                "preview": [{"line": row.number, "at": row.at.isoformat(), "values": list(row.values)} for row in tally.preview],
-            }
-        )
-
-
-def _bad(line: BadLine) -> dict[str, Any]:
-    return {"line": line.number, "reason": line.reason}
+        self.events.put(tally.told(self.mode, added))

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from django.db import connection, transaction
+from django.db.models import Count, Max, Min
 
 from fentro_server.measuring.models import Sample, Series
 from fentro_server.visits.models import Visit
@@ -79,6 +80,47 @@ def recent(visit: Visit, most: int = 400) -> dict[str, list[tuple[float, float]]
             (at.timestamp(), value) for at, value in kept
         ]
     return found
+
+
+@dataclass(frozen=True)
+class Logged:
+    """A series with its span and its course, thinned; values in SI."""
+
+    series: Series
+    count: int
+    first: datetime
+    last: datetime
+    course: list[tuple[float, float]]
+
+
+MOST_IN_COURSE = 300
+MOST_IN_WINDOW = 2_000
+
+
+def logged(visit: Visit) -> list[Logged]:
+    """Every series of a visit that holds samples."""
+    found = []
+    for series in Series.objects.filter(visit=visit).select_related("instrument"):
+        span = Sample.objects.filter(series=series).aggregate(count=Count("at"), first=Min("at"), last=Max("at"))
+        if span["count"]:
+            found.append(Logged(series, **span, course=window(series, span["first"], span["last"], MOST_IN_COURSE)))
+    return found
+
+
+THINNED = """
+select extract(epoch from at)::float8, value from (
+  select at, value, row_number() over (order by at) as number, count(*) over () as whole
+  from measuring_sample where series_id = %(series)s and at between %(first)s and %(last)s
+) as numbered
+where (number - 1) %% greatest(1, (whole + %(most)s - 1) / %(most)s) = 0 order by at
+"""
+
+
+def window(series: Series, first: datetime, last: datetime, most: int = MOST_IN_WINDOW) -> list[tuple[float, float]]:
+    """Moment [s since 1970] and value (SI) of the samples from one moment to another; of many every so many-th."""
+    with connection.cursor() as cursor:
+        cursor.execute(THINNED, {"series": series.pk, "first": first, "last": last, "most": most})
+        return [(float(at), float(value)) for at, value in cursor.fetchall()]
 
 
 def lines(visit: Visit) -> Iterator[tuple[Series, datetime, float]]:

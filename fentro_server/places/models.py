@@ -7,6 +7,7 @@ import uuid
 from django.core.exceptions import ValidationError
 from django.db import models
 from django.db.models import Q
+from django.db.models.fields.json import KeyTransform
 
 from fentro_core.air.pressure import ELEVATION_RANGE_M, PRESSURE_RANGE_PA
 from fentro_core.base.refusal import Refused
@@ -66,6 +67,16 @@ class System(models.Model):
 
     class Meta:
         ordering = ["site__name", "name"]
+        indexes = [
+            models.Index(
+                models.F("company"),
+                models.F("kind"),
+                KeyTransform("maker", "nameplate"),
+                KeyTransform("model", "nameplate"),
+                models.F("name"),
+                name="system_sisters",
+            )
+        ]
         constraints = [
             models.UniqueConstraint(fields=["site", "name"], name="system_name_once_per_site"),
             models.CheckConstraint(condition=Q(kind__in=list(KIND_NAMES)), name="system_kind_known"),

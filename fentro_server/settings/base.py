@@ -28,6 +28,7 @@ INSTALLED_APPS = [
     "fentro_server.gateways",
     "fentro_server.visits",
     "fentro_server.measuring",
+    "fentro_server.photos",
     "fentro_server.api",
 ]
 
@@ -98,7 +99,7 @@ CONTENT_SECURITY_POLICY = {
         "default-src": [NONE],
         "script-src": [SELF, "'wasm-unsafe-eval'"],
         "style-src": [SELF],
-        "img-src": [SELF, "data:"],
+        "img-src": [SELF, "data:", "blob:"],
         "font-src": [SELF],
         "connect-src": [SELF],
         "worker-src": [SELF],

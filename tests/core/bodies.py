@@ -35,6 +35,20 @@ BODIES: dict[str, dict[str, Any]] = {
     "check": {"item": "filter_in", "done": True},
     "closing": {"summary": "done"},
     "configuration": {"document": typed_json.write(Configuration()), "reason": "as found", "source": "controller"},
+    "corrected_site": {
+        "name": "Mill",
+        "elevation_m": 420.0,
+        "barometer_pa": 96_000.0,
+        "climate_zone": "5B",
+        "was": {"name": "Mil", "elevation_m": 42.0},
+    },
+    "corrected_system": {
+        "name": "Roof unit",
+        "kind": "furnace_with_coil",
+        "location": "attic",
+        "nameplate": {"heating_input_w": 23_000.0},
+        "was": {"name": "Unit"},
+    },
     "damper_read": {"position": 0.2, "return_c": 22.0, "outdoor_c": 5.0, "mixed_c": 18.0, "plus_minus_k": 0.3},
     "handed_on": {"change": "", "to": "7", "to_name": "Dana", "reason": "no ladder today"},
     "intake": {
@@ -46,6 +60,7 @@ BODIES: dict[str, dict[str, Any]] = {
     "note": {"text": "Belt squeals", "step": "trace"},
     "observation": {"item": "filter_arrow", "value": "agrees"},
     "outdoor_need": {"required_m3s": 0.4, "supply_m3s": 2.0, "why": "by floor area"},
+    "photo": {"sha256": "0f" * 32, "of": "station", "station": "return", "words": "Filter rack"},
     "placement": {"station": "return", "where": "left side"},
     "plan_setting": {"setting": "minimum_position", "stage": "planned", "number": 0.25, "reason": "outdoor air"},
     "plane": {

@@ -37,6 +37,7 @@ EXAMPLES = {
         "first_accuracy": 0.3,
         "second_accuracy": 0.3,
     },
+    "measuring.match_by_hand": {"series": {"a": [24.2, 24.3, 24.2], "b": [24.0, 24.0, 24.1]}, "last_digit": 0.1},
     "measuring.match_summary": {"series": {"a": [24.2] * 60, "b": [24.0] * 60}, "seconds": 120},
     "cooling.expected": {
         "entering": STATE,

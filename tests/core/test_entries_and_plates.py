@@ -229,3 +229,14 @@ def test_no_such_site(site: Site, path: str) -> None:
     with pytest.raises(Refused) as refused:
         check_site(site)
     assert refused.value.path == path
+
+
+def test_cautions_are_of_the_place_where_it_is_known() -> None:
+    said = " ".join
+    assert "Attic" in said(cautions_of("arrive", "furnace_with_coil")), "nobody knows where it stands"
+    assert "Attic" not in said(cautions_of("arrive", "furnace_with_coil", "Closet behind the kitchen"))
+    assert "Attic" in said(cautions_of("arrive", "packaged_rooftop", "in the ATTIC"))
+    assert "Roof" in said(cautions_of("arrive", "split_heat_pump", "Flat roof, north"))
+    assert "Crawl space" in said(cautions_of("arrive", "split_heat_pump", "crawl space"))
+    assert "Crawl space" not in said(cautions_of("arrive", "split_heat_pump"))
+    assert cautions_of("restore", "furnace_with_coil", "closet") == cautions_of("restore", "furnace_with_coil")

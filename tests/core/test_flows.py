@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import random
 from typing import Any
 
 import pytest
@@ -11,8 +12,11 @@ from fentro_core.air.chart import chart
 from fentro_core.air.state import AirState
 from fentro_core.airflow import airflow
 from fentro_core.airflow.heat_input import gas_input
+from fentro_core.base import typed_json
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import Working
+from fentro_core.instruments.matching import match_by_hand, offsets
+from fentro_core.logbook.entry import read_entry
 from fentro_core.logbook.snapshot import read_snapshot
 from fentro_core.phase.results import Result
 from fentro_core.visit.results import PhaseResult, WorkUp
@@ -248,6 +252,42 @@ def test_a_match_narrows_the_split_and_not_the_readings() -> None:
     result = after.matches[0]
     assert result.trouble is None
     assert result.after.value < result.before.value
+
+
+def test_probes_read_by_eye_match_and_their_half_width_holds() -> None:
+    draw = random.Random(20261126)
+    held = 0
+    for _ in range(400):
+        true = [draw.gauss(0, 0.3) for _ in range(3)]
+        series = {
+            name: tuple(round(24 + at + draw.gauss(0, 0.1), 1) for _ in range(3)) for name, at in zip("abc", true, strict=True)
+        }
+        first, second, _ = offsets(match_by_hand(series, 0.1).probes)
+        apart = (first.offset - second.offset) - (true[0] - true[1])
+        held += abs(apart) <= (first.plus_minus**2 + second.plus_minus**2) ** 0.5
+    assert held >= 0.95 * 400
+
+
+def test_a_match_by_hand_takes_three_rounds_of_two_probes_and_narrows_the_split_too() -> None:
+    probes = match_by_hand({"A": (24.3, 24.3, 24.4), "B": (24.0, 24.1, 24.0)}, 0.1).probes
+    body = {"quantity": "dry_bulb", "seconds": 120, "probes": [typed_json.write(each) for each in probes]}
+    with pytest.raises(Refused, match="Too few samples"):
+        read_entry(entry("match", body, minute=15))
+    apart = [*air("return", 24.2, 52), *air("supply", 15.2, 82, instrument="B")]
+    matched = entry("match", {**body, "by_hand": True}, minute=15)
+    splits = [
+        next(result for result in worked(entries).phases[0].results if result.key == "split")
+        for entries in ([started(), *apart], [started(), matched, *apart])
+    ]
+    before, after = (each.quantity for each in splits)
+    assert before is not None
+    assert after is not None
+    assert after.plus_minus < before.plus_minus
+    assert after.value == pytest.approx(before.value - 0.3)
+    with pytest.raises(Refused, match="three times"):
+        match_by_hand({"A": (24.3, 24.3), "B": (24.0, 24.1)}, 0.1)
+    with pytest.raises(Refused, match="two probes"):
+        match_by_hand({"A": (24.3, 24.3, 24.3)}, 0.1)
 
 
 def test_a_match_with_a_probe_that_was_not_used_changes_nothing() -> None:

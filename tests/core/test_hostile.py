@@ -244,6 +244,7 @@ LISTS: dict[str, dict[str, Any]] = {
     "measuring.average": {"values": [24.0 + 0.01 * (n % 7) for n in range(LONG)]},
     "measuring.steadiness": {"times_s": list(range(LONG)), "values": [24.0 + 0.02 * (n % 3) for n in range(LONG)]},
     "measuring.probe_match": {"first": [24.5] * LONG, "second": [24.1] * LONG, "first_accuracy": 0.3, "second_accuracy": 0.3},
+    "measuring.match_by_hand": {"series": {"a": [24.2] * LONG, "b": [24.0] * LONG}, "last_digit": 0.1},
     "measuring.match_summary": {"series": {"a": [24.2] * LONG, "b": [24.0] * LONG}, "seconds": 120},
     "airflow.registers": {"registers_m3s": [0.001] * LONG},
     "air.mix": {"streams": [{"air": {"dry_bulb_c": 24.0, "relative_humidity": 0.5}, "dry_air_kg_per_s": 0.01}] * LONG},

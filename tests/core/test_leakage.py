@@ -149,7 +149,9 @@ def test_an_opened_test_says_what_is_still_to_read_and_stands_in_the_verdicts() 
     readings = [started(), *air("return", 26.6, 47), *air("supply", 13.5, 92), *air("return_grille", 24.0, 50), flow(0.6)]
     phase = work_up(read_snapshot(snapshot(readings, rated_total_w=12_000.0))).phases[0]
     assert phase.pages.leakage.begun
-    assert phase.pages.leakage.missing == ("Air around the duct: dry bulb and humidity",)
+    assert [(each.words, each.station) for each in phase.pages.leakage.missing] == [
+        ("Air around the duct: dry bulb and humidity", "surroundings")
+    ]
     line = next(each for each in phase.verdicts if each.key == "leak")
     assert line.opens == "leakage"
 

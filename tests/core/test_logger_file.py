@@ -9,17 +9,8 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from fentro_core.base.refusal import Refused
-from fentro_core.measuring.logger_file import (
-    BadLine,
-    FileMapping,
-    MappedColumn,
-    Row,
-    Tally,
-    check_mapping,
-    decode,
-    layout_of,
-    read_rows,
-)
+from fentro_core.measuring.logger_file import BadLine, FileMapping, MappedColumn, Row, Tally, check_mapping, read_rows
+from fentro_core.measuring.logger_layout import decode, layout_of
 
 PLAIN = ["Time,Return temp (C),Return RH (%)"] + [f"2026-07-01 10:00:{n:02d},{24 + n / 10},{50 + n}" for n in range(8)]
 
@@ -185,3 +176,35 @@ def test_whatever_was_written_comes_back(values: list[float], delimiter: str, co
 def test_a_unit_is_read_from_its_heading_and_never_made_up(heading: str, quantity: str, unit: str) -> None:
     column = layout_of([f"Time,{heading}", "2026-07-01 10:00,24.5", "2026-07-01 10:01,24.6"]).columns[1]
     assert (column.quantity, column.unit) == (quantity, unit)
+
+
+@pytest.mark.parametrize(
+    ("heading", "quantity", "unit", "station"),
+    [
+        ("Temp (°F)", "dry_bulb", "degF", ""),
+        ("RH [%]", "relative_humidity", "percent", ""),
+        ("T_supply [degC]", "dry_bulb", "degC", "supply"),
+        ("SAT (°F)", "dry_bulb", "degF", "supply"),
+        ("RAT [F]", "dry_bulb", "degF", "return"),
+        ("OAT", "dry_bulb", "", "outdoor"),
+        ("SP [inH2O]", "static_pressure", "inwc", ""),
+        ("Ch1 (deg F)", "dry_bulb", "degF", ""),
+        ("DewPt °F", "dew_point", "degF", ""),
+        ("Power (kW)", "electric_power", "kW", ""),
+        ("Power, W", "electric_power", "W", ""),
+        ("Airflow [m³/h]", "airflow", "m3/h", ""),
+        ("Filter dP (Pa)", "", "", ""),
+        ("Battery (V)", "", "", ""),
+        ("Status", "", "", ""),
+    ],
+)
+def test_headings_of_any_usual_form_are_understood(heading: str, quantity: str, unit: str, station: str) -> None:
+    rows = [f"07/31/2026 14:00:{n:02d};{55 + n};x" for n in range(9)]
+    column = layout_of([f"Time;{heading};x", *rows]).columns[1]
+    assert (column.quantity, column.unit, column.station) == (quantity, unit, station)
+    assert column.typical == 59
+
+
+def test_a_column_without_numbers_has_no_typical_one() -> None:
+    found = layout_of(["Time;State;Temp", "31.07.2026 14:00;on;1.055,4", "31.07.2026 14:01;off;nan"])
+    assert [column.typical for column in found.columns] == [None, None, 1055.4]

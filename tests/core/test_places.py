@@ -17,7 +17,10 @@ from tests.core.visits import entry, reading
 
 PATH = air_path("furnace_with_coil", FurnaceNameplate())
 KNOWN = {"A", "B"}
-STAYING = ("withdrawal", "closing", "reopening", "temporary", "undone", "handed_on")
+STAYING = (
+    *("withdrawal", "closing", "reopening", "temporary", "undone", "handed_on"),
+    *("corrected_system", "corrected_site"),
+)
 DUCT = {"shape": "round", "diameter_m": 0.2}
 PROBES = [{"instrument": name, "mean": 24.0, "scatter": 0.05, "samples": 120} for name in "AB"]
 
@@ -97,6 +100,7 @@ def test_each_kind_is_corrected_by_its_own_or_taken_back(kind: str) -> None:
     bodies: dict[str, dict[str, Any]] = {
         "reading": {"station": "return", "quantity": "dry_bulb", "value": 20, "unit": "degC"},
         "note": {"text": "x"},
+        "photo": {"sha256": "0f" * 32},
         "setting": {"what": "a", "was": "b", "now": "c"},
         "check": {"item": "filter_in"},
         "run": {"event": "started"},

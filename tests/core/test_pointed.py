@@ -37,7 +37,7 @@ from fentro_core.instruments.steadiness import Evidence, Steadiness, judge_evide
 from fentro_core.leakage.part import _weights
 from fentro_core.leakage.return_side import ReturnRun, return_leak
 from fentro_core.logbook.entry import read_entry
-from fentro_core.measuring.logger_file import decode, layout_of
+from fentro_core.measuring.logger_layout import decode, layout_of
 from fentro_core.phase.matches import _widest_two
 from fentro_core.phase.results import VerdictLine
 from fentro_core.refrigerant.circuit import saturation_pressure, saturation_temperature

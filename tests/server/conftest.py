@@ -56,6 +56,14 @@ def ours(db: None) -> House:
 
 
 @pytest.fixture
+def house(ours: House) -> House:
+    """The company under test, its instrument a live probe."""
+    ours.instrument.serial = "P-1"
+    ours.instrument.save()
+    return ours
+
+
+@pytest.fixture
 def theirs(db: None) -> House:
     """Another company, which must not exist for the first."""
     return make_house("theirs")

@@ -102,6 +102,13 @@ CASES: dict[tuple[str, str], Case] = {
     ("get", "/api/v1/visits/{visit_id}/samples.csv"): Case(path=visit_path),
     ("post", "/api/v1/visits/{visit_id}/logger-files/look"): Case(roles=RECORDERS, path=visit_path, files=logger_file),
     ("post", "/api/v1/visits/{visit_id}/logger-files"): Case(roles=RECORDERS, path=visit_path, files=logger_file),
+    ("get", "/api/v1/visits/{visit_id}/logged"): Case(path=visit_path),
+    ("get", "/api/v1/visits/{visit_id}/logged/{series_id}"): Case(
+        # Asked without its span.
+        roles=dict.fromkeys(Role.values, 422),
+        stranger=422,
+        path=lambda house: {**visit_path(house), "series_id": 1},
+    ),
     ("get", "/api/v1/probes"): Case(stranger=200),
     ("post", "/api/v1/probes/scene"): Case(
         roles={"technician": 422, "lead": 422, "viewer": 403}, stranger=422, body=lambda house: {"scenario": "ordinary"}
@@ -122,6 +129,27 @@ CASES: dict[tuple[str, str], Case] = {
         roles=RECORDERS,
         path=lambda house: {"site_id": house.site.pk},
         body=lambda house: {"id": str(uuid.uuid4()), "name": "Unit", "kind": "split_heat_pump"},
+    ),
+    ("put", "/api/v1/sites/{site_id}"): Case(
+        roles=LEADS, path=lambda house: {"site_id": house.site.pk}, body=lambda house: {"name": "Elm Ridge"}
+    ),
+    ("put", "/api/v1/systems/{system_id}/nameplate"): Case(
+        roles=LEADS,
+        path=lambda house: {"system_id": house.system.pk},
+        body=lambda house: {"name": "Unit", "kind": "split_heat_pump"},
+    ),
+    ("put", "/api/v1/visits/{visit_id}/photos/{digest}"): Case(
+        roles={"technician": 422, "lead": 422, "viewer": 403}, path=lambda house: {**visit_path(house), "digest": "0" * 64}
+    ),
+    ("get", "/api/v1/photos/{digest}"): Case(roles=dict.fromkeys(Role.values, 404), path=lambda house: {"digest": "0" * 64}),
+    ("get", "/api/v1/people"): Case(roles=LEADS, stranger=200),
+    ("post", "/api/v1/people"): Case(
+        roles=LEADS,
+        stranger=200,
+        body=lambda house: {"name": "Ida", "sign_in_name": str(uuid.uuid4()), "password": "copper-elbow-17"},
+    ),
+    ("patch", "/api/v1/people/{person_id}"): Case(
+        roles=LEADS, path=lambda house: {"person_id": house.people["viewer"].pk}, body=lambda house: {"name": "Ida"}
     ),
     ("post", "/api/v1/instruments"): Case(
         roles=RECORDERS,

@@ -1,29 +1,23 @@
-"""Live probes through a source, logger files in and CSV out, instruments: what is kept, refused, stopped."""
+"""Live probes through a source, their samples, instruments: what is kept, refused, stopped."""
 
 from __future__ import annotations
 
 import asyncio
-import csv
-import io
 import json
-import threading
 import uuid
 from collections.abc import AsyncIterator, Mapping
 from datetime import UTC, datetime, timedelta
 from typing import Any
 
 import pytest
-from django.core.files.uploadedfile import SimpleUploadedFile
 from django.db import OperationalError
-from django.test import Client
 from django.utils import timezone
 
-from fentro_core.measuring.logger_file import FileMapping, MappedColumn
 from fentro_server.instruments.models import Instrument
-from fentro_server.measuring import live, logger_files, samples
+from fentro_server.measuring import live, samples
 from fentro_server.measuring.live import Who, situation_of
 from fentro_server.measuring.live_state import LiveState, Place, Situation
-from fentro_server.measuring.models import ColumnMapping, Sample, Series
+from fentro_server.measuring.models import Sample
 from fentro_server.measuring.probe_source import Frame, SourceGone, SystemPlace
 from tests.server.apart import apart, in_a_loop
 from tests.server.conftest import House, add, new_entry, post, signed_in
@@ -34,13 +28,6 @@ START = datetime(2026, 7, 1, 10, tzinfo=UTC)
 def frame(second: float, lost: tuple[str, ...] = (), **values: float) -> Frame:
     shown = {serial.replace("_", "-"): {"dry_bulb": value} for serial, value in values.items()}
     return Frame(START + timedelta(seconds=second), shown, frozenset(lost), {"P-1": 0.1})
-
-
-@pytest.fixture
-def house(ours: House) -> House:
-    ours.instrument.serial = "P-1"
-    ours.instrument.save()
-    return ours
 
 
 def assigned(house: House, station: str = "supply") -> dict[str, Any]:
@@ -301,152 +288,6 @@ def test_the_same_samples_twice_add_nothing(house: House) -> None:
     assert samples.add(rows) == 100
     assert samples.add([*rows[50:], (number, START + timedelta(seconds=100), 1.0)]) == 1
     assert samples.add([]) == 0
-
-
-# logger files
-
-LINES = "time,Return temp (C),Supply temp (F)\n" + "".join(
-    f"2026-07-01 10:00:{n:02d},{24 + n / 10},{55 + n / 10}\n" for n in range(20)
-)
-
-
-def columns(**more: Any) -> dict[str, Any]:
-    return {
-        "time_columns": [0],
-        "time_format": "iso",
-        "columns": [
-            {"index": 1, "quantity": "dry_bulb", "unit": "degC", "station": "return", **more},
-            {"index": 2, "quantity": "dry_bulb", "unit": "degF", "station": "supply"},
-        ],
-    }
-
-
-def bring(client: Client, house: House, content: str, mode: str, mapping: Any = None) -> Any:
-    sent = {
-        "file": SimpleUploadedFile("log.csv", content.encode("utf-8-sig"), content_type="text/csv"),
-        "mapping": json.dumps(mapping or columns()),
-        "utc_offset_min": "120",
-        "mode": mode,
-    }
-    answer = client.post(f"/api/v1/visits/{house.visit.pk}/logger-files", sent)
-    if not answer.streaming:
-        return answer
-
-    async def read() -> list[dict[str, Any]]:
-        return [json.loads(part) async for part in answer.streaming_content]
-
-    return in_a_loop(read)[-1]
-
-
-@pytest.mark.django_db(transaction=True)
-def test_a_file_is_looked_at_checked_and_brought_in_once(house: House) -> None:
-    client = signed_in(house.people["technician"])
-    look = f"/api/v1/visits/{house.visit.pk}/logger-files/look"
-    first = client.post(look, {"file": SimpleUploadedFile("log.csv", LINES.encode())}).json()
-    assert [column["unit"] for column in first["layout"]["columns"]] == ["", "degC", "degF"]
-    assert first["mapping"] is None
-    checked = bring(client, house, LINES, "check")
-    assert (checked["rows"], checked["bad"], checked["added"], Sample.objects.count()) == (20, 0, 0, 0)
-    assert bring(client, house, LINES, "all")["added"] == 40
-    assert bring(client, house, LINES, "all")["added"] == 0, "the same file twice adds nothing"
-    supply = Series.objects.get(station="supply")
-    found = Sample.objects.filter(series=supply).order_by("at").first()
-    assert found is not None
-    assert found.value == pytest.approx((55 - 32) / 1.8)
-    assert found.at == datetime(2026, 7, 1, 8, tzinfo=UTC), "the logger's clock is two hours ahead"
-    again = client.post(look, {"file": SimpleUploadedFile("log.csv", LINES.encode())}).json()
-    assert again["mapping"]["columns"][1]["station"] == "supply", "mapped once, remembered"
-
-
-@pytest.mark.django_db(transaction=True)
-def test_bad_lines_hold_up_all_or_only_themselves(house: House) -> None:
-    client = signed_in(house.people["technician"])
-    broken = LINES + "2026-07-01 10:01:00,--,55\n2026-07-01 10:01:01,24\n"
-    refused = bring(client, house, broken, "all")
-    assert refused["event"] == "refused"
-    assert "2 lines" in refused["detail"]
-    assert (Sample.objects.count(), Series.objects.count(), ColumnMapping.objects.count()) == (0, 0, 0)
-    good = bring(client, house, broken, "good")
-    assert [line["line"] for line in good["bad_lines"]] == [22, 23]
-    assert Sample.objects.count() == 40
-
-
-@pytest.mark.django_db(transaction=True)
-def test_a_stray_quotation_mark_and_an_endless_line_cost_themselves_only(house: House) -> None:
-    lines = LINES.splitlines()
-    lines[3] = lines[3].replace("24.2", '"24.2')
-    lines[7] = "," * 3_000_000
-    good = bring(signed_in(house.people["technician"]), house, "\n".join(lines) + "\n", "good")
-    assert [line["line"] for line in good["bad_lines"]] == [4, 8]
-    assert "quotation mark" in good["bad_lines"][0]["reason"]
-    assert "too long" in good["bad_lines"][1]["reason"]
-    assert Sample.objects.count() == 36
-
-
-@pytest.mark.django_db(transaction=True)
-def test_a_stopped_import_leaves_nothing(house: House) -> None:
-    long = "time,temp\n" + "".join(f"2026-07-01 {n // 3600:02d}:{n // 60 % 60:02d}:{n % 60:02d},24\n" for n in range(30_000))
-    mapping = FileMapping((0,), "iso", (MappedColumn(1, "dry_bulb", "degC", "return"),))
-    bringing = logger_files.Bringing(house.visit, logger_files.opened(io.BytesIO(long.encode())), mapping, 0, "good")
-    worker = threading.Thread(target=bringing.run)
-    worker.start()
-    assert bringing.events.get()["event"] == "progress"
-    bringing.stop.set()
-    worker.join(20)
-    events = []
-    while (event := bringing.events.get()) is not None:
-        events.append(event["event"])
-    assert events[-1] == "stopped"
-    assert Sample.objects.count() == 0
-
-
-@pytest.mark.parametrize(
-    ("mapping", "path"),
-    [
-        (columns(station="moon"), "mapping.columns.0.station"),
-        (columns(quantity="static_pressure", unit="Pa"), "mapping.columns.0.quantity"),
-        (columns(instrument="nobody"), "mapping.columns.0.instrument"),
-        (columns(index="x"), "mapping.columns.0.index"),
-        ("no mapping", "mapping"),
-    ],
-)
-def test_a_bad_mapping_is_refused_at_its_field(house: House, mapping: Any, path: str) -> None:
-    answer = bring(signed_in(house.people["technician"]), house, LINES, "all", mapping)
-    assert answer.status_code == 422
-    assert answer.json()["refusals"][0]["path"] == path
-
-
-def test_a_letter_is_no_logger_file(house: House) -> None:
-    look = f"/api/v1/visits/{house.visit.pk}/logger-files/look"
-    answer = signed_in(house.people["technician"]).post(look, {"file": SimpleUploadedFile("a.csv", b"Dear customer")})
-    assert answer.status_code == 422
-    assert "No table" in answer.json()["detail"]
-
-
-# exports
-
-
-def exported(client: Client, house: House, what: str) -> list[dict[str, str]]:
-    answer = client.get(f"/api/v1/visits/{house.visit.pk}/{what}.csv")
-
-    async def read() -> str:
-        return b"".join([part async for part in answer.streaming_content]).decode("utf-8-sig")
-
-    return list(csv.DictReader(io.StringIO(in_a_loop(read))))
-
-
-@pytest.mark.django_db(transaction=True)
-def test_readings_and_samples_go_out_as_csv(house: House) -> None:
-    client = signed_in(house.people["technician"])
-    body = {"station": "return", "quantity": "dry_bulb", "value": 75.2, "unit": "degF", "instrument": str(house.instrument.pk)}
-    wrong, right = new_entry(body=body), new_entry(body={**body, "value": 76.1})
-    add(client, house.visit, wrong, {**right, "replaces": wrong["id"]})
-    first, second = exported(client, house, "readings")
-    assert (first["state"], second["state"]) == ("replaced", "stands")
-    assert (first["value_as_typed"], first["unit_as_typed"], first["value_si"]) == ("75.2", "degF", "24")
-    assert first["instrument"] == "Probe"
-    samples.add([(samples.series_of(house.visit, samples.Channel("return", 1, "dry_bulb", None, "file")), START, 24.0)])
-    assert [row["value_si"] for row in exported(client, house, "samples")] == ["24"]
 
 
 # instruments

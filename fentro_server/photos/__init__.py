@@ -1,0 +1,1 @@
+"""Photos of plates, sites and stations: kept once, by their hash."""
