@@ -68,6 +68,16 @@ const system = createRoute({
   path: "/systems/$systemId",
   component: lazyRouteComponent(() => import("./systems/SystemPage"), "SystemPage"),
 });
+const systemRight = createRoute({
+  getParentRoute: () => inside,
+  path: "/systems/$systemId/right",
+  component: lazyRouteComponent(() => import("./systems/SystemRight"), "SystemRight"),
+});
+const office = createRoute({
+  getParentRoute: () => inside,
+  path: "/office",
+  component: lazyRouteComponent(() => import("./office/OfficePage"), "OfficePage"),
+});
 const newSystem = createRoute({
   getParentRoute: () => inside,
   path: "/systems/new",
@@ -101,7 +111,7 @@ const instruments = createRoute({
 const router = createRouter({
   routeTree: root.addChildren([
     signIn,
-    inside.addChildren([day, newSystem, system, history, visit, instruments]),
+    inside.addChildren([day, newSystem, system, systemRight, history, visit, instruments, office]),
   ]),
   defaultNotFoundComponent: NotFound,
   defaultErrorComponent: Broken,
@@ -115,6 +125,10 @@ startCore();
 declare module "@tanstack/react-router" {
   interface Register {
     router: typeof router;
+  }
+  interface HistoryState {
+    /** Opened within the step it stands in: Back closes it. */
+    opened?: true;
   }
 }
 

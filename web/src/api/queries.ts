@@ -102,6 +102,21 @@ export const gatewaysQuery = queryOptions({
   meta: { transient: true },
 });
 
+/** What was logged on a visit, live or in files: thinned courses, so that they can be looked at without signal. */
+export const loggedQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["logged", id],
+    queryFn: () => ask(api.GET("/api/v1/visits/{visit_id}/logged", { params: { path: { visit_id: id } } })),
+    staleTime: 60_000,
+  });
+
+/** People of the company; a lead's alone. */
+export const peopleQuery = queryOptions({
+  queryKey: ["people"],
+  queryFn: () => ask(api.GET("/api/v1/people")),
+  meta: { transient: true },
+});
+
 export const economizerKey = (id: string) => ["economizer", id] as const;
 
 export const economizerQuery = (id: string) =>

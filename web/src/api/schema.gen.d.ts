@@ -363,6 +363,130 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/systems/{system_id}/nameplate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set System Right
+         * @description Set right what is known of a system, on every visit. A technician does it within a visit, by an entry.
+         */
+        put: operations["fentro_server_api_places_set_system_right"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/sites/{site_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Set Site Right
+         * @description Set right what is known of a site, for every system on it.
+         */
+        put: operations["fentro_server_api_places_set_site_right"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * People
+         * @description Everyone of the company: those who may sign in first, by name.
+         */
+        get: operations["fentro_server_api_people_people"];
+        put?: never;
+        /**
+         * Add Person
+         * @description Let somebody in.
+         */
+        post: operations["fentro_server_api_people_add_person"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/people/{person_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /**
+         * Change Person
+         * @description Another name, role or password; or no more signing in, which ends what is open on every device.
+         */
+        patch: operations["fentro_server_api_people_change_person"];
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/photos/{digest}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /**
+         * Keep Photo
+         * @description Keep a photo, the request's whole body. Sending it again keeps it once.
+         */
+        put: operations["fentro_server_api_photos_keep_photo"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/photos/{digest}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Photo
+         * @description A photo of the company.
+         */
+        get: operations["fentro_server_api_photos_photo"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/systems/{system_id}/history": {
         parameters: {
             query?: never;
@@ -601,6 +725,46 @@ export interface paths {
          * @description Check or bring in a file; progress comes as one JSON object a line. Hanging up stops it, and nothing stays.
          */
         post: operations["fentro_server_api_measuring_bring_in_file"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/logged": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Logged Data
+         * @description What was logged on the visit, live or in files, at each place.
+         */
+        get: operations["fentro_server_api_measuring_logged_data"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/logged/{series_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Logged Window
+         * @description Samples of a series from one moment to another, both with their offset; of very many every so many-th.
+         */
+        get: operations["fentro_server_api_measuring_logged_window"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1104,7 +1268,7 @@ export interface components {
         };
         /**
          * PersonOut
-         * @description The person signed in.
+         * @description The person signed in. `office`: may open Django's admin; `operator`: runs the installation.
          */
         PersonOut: {
             /**
@@ -1120,6 +1284,8 @@ export interface components {
             company: string;
             /** Office */
             office: boolean;
+            /** Operator */
+            operator: boolean;
         };
         /**
          * SessionOut
@@ -2037,6 +2203,133 @@ export interface components {
             four_way: components["schemas"]["FourWay"] | null;
         };
         /**
+         * CorrectedSite
+         * @description A site as it is: elevation [m] or barometer [Pa], climate zone; `was`: as it stood before.
+         */
+        CorrectedSite: {
+            /** Name */
+            name: string;
+            /**
+             * Elevation M
+             * @default 0
+             */
+            elevation_m?: number;
+            /** Barometer Pa */
+            barometer_pa?: number | null;
+            /**
+             * Climate Zone
+             * @default
+             */
+            climate_zone?: string;
+            /** Was */
+            was?: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * CorrectedSiteEntry
+         * @description Site corrected
+         */
+        CorrectedSiteEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "corrected_site";
+            body: components["schemas"]["CorrectedSite"];
+        };
+        /**
+         * CorrectedSystem
+         * @description A system as it is: name, kind, where it stands, nameplate (SI; not known: left out); `was`: as it stood before.
+         */
+        CorrectedSystem: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /**
+             * Location
+             * @default
+             */
+            location?: string;
+            /** Nameplate */
+            nameplate?: {
+                [key: string]: unknown;
+            };
+            /** Was */
+            was?: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * CorrectedSystemEntry
+         * @description System corrected
+         */
+        CorrectedSystemEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "corrected_system";
+            body: components["schemas"]["CorrectedSystem"];
+        };
+        /**
          * DamperRead
          * @description The damper at a position (0 to 1), and the air there once settled [°C]; half-width of each temperature [K].
          */
@@ -2452,7 +2745,7 @@ export interface components {
             /** Begun */
             begun: boolean;
             /** Missing */
-            missing: string[];
+            missing: components["schemas"]["ToRead"][];
             come_back?: components["schemas"]["Sentence"] | null;
             /**
              * Results
@@ -2484,7 +2777,7 @@ export interface components {
         };
         /**
          * Match
-         * @description Probes held in the same air: what each showed of one quantity, SI.
+         * @description Probes held in the same air: what each showed of one quantity, SI. `by_hand`: read by eye, in rounds.
          */
         Match: {
             /** Quantity */
@@ -2493,6 +2786,11 @@ export interface components {
             seconds: number;
             /** Probes */
             probes: components["schemas"]["MatchedProbe"][];
+            /**
+             * By Hand
+             * @default false
+             */
+            by_hand?: boolean;
         };
         /**
          * MatchEntry
@@ -2868,6 +3166,70 @@ export interface components {
             marks?: {
                 [key: string]: "holds" | "watch" | "off" | "too_close" | "not_measured";
             };
+        };
+        /**
+         * Photo
+         * @description A photo by its SHA-256: of the nameplate, of the site, of a station, or of something else; `words`: what it shows.
+         */
+        Photo: {
+            /** Sha256 */
+            sha256: string;
+            /**
+             * Of
+             * @default other
+             * @enum {string}
+             */
+            of?: "nameplate" | "site" | "station" | "other";
+            /**
+             * Station
+             * @default
+             */
+            station?: string;
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+        };
+        /**
+         * PhotoEntry
+         * @description Photo
+         */
+        PhotoEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "photo";
+            body: components["schemas"]["Photo"];
         };
         /**
          * Placed
@@ -4012,6 +4374,16 @@ export interface components {
             body: components["schemas"]["TestSeen"];
         };
         /**
+         * ToRead
+         * @description What the test still needs, in words, and the station it is read at; "" where the flow is noted another way.
+         */
+        ToRead: {
+            /** Words */
+            words: string;
+            /** Station */
+            station: string;
+        };
+        /**
          * TraversePage
          * @description A traverse at its station: where to hold the probe, what was read so far by point, and what follows.
          */
@@ -4165,6 +4537,7 @@ export interface components {
          * @description A visit with everything worked out from it, and its logbook.
          *
          *     What is large in an entry (a functional test's trace) is left out here: it comes with its part's page.
+         *     `left_out`: entries that can't be worked with.
          */
         VisitPage: {
             /**
@@ -4200,7 +4573,7 @@ export interface components {
             left_out: components["schemas"]["LeftOutEntry"][];
             work_up: components["schemas"]["WorkUp"];
             /** Entries */
-            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"])[];
+            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
         };
         /**
          * WhoMay
@@ -4478,10 +4851,8 @@ export interface components {
             head: {
                 [key: string]: unknown;
             };
-            /** Left Out */
-            left_out: components["schemas"]["LeftOutEntry"][];
             /** Entries */
-            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"])[];
+            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
         };
         /**
          * Batch
@@ -4519,14 +4890,9 @@ export interface components {
         };
         /**
          * NewSite
-         * @description A site: its name; elevation [m] or a barometer reading [Pa]; climate zone. The id is made by the device.
+         * @description One that is made. The id is made by the device.
          */
         NewSite: {
-            /**
-             * Id
-             * Format: uuid
-             */
-            id: string;
             /** Name */
             name: string;
             /**
@@ -4541,17 +4907,17 @@ export interface components {
              * @default
              */
             climate_zone?: string;
-        };
-        /**
-         * NewSystem
-         * @description A system: kind, and what its nameplate says (SI; what is not known is left out). The id is made by the device.
-         */
-        NewSystem: {
             /**
              * Id
              * Format: uuid
              */
             id: string;
+        };
+        /**
+         * NewSystem
+         * @description One that is made. The id is made by the device.
+         */
+        NewSystem: {
             /** Name */
             name: string;
             /** Kind */
@@ -4568,6 +4934,114 @@ export interface components {
             nameplate?: {
                 [key: string]: unknown;
             };
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+        };
+        /**
+         * SystemAsItIs
+         * @description A system: name, kind, where it stands, and what its nameplate says (SI; what is not known is left out).
+         */
+        SystemAsItIs: {
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /**
+             * Location
+             * @default
+             */
+            location?: string;
+            /**
+             * Nameplate
+             * @default {}
+             */
+            nameplate?: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * SiteAsItIs
+         * @description A site: its name; elevation [m] or a barometer reading [Pa]; climate zone.
+         */
+        SiteAsItIs: {
+            /** Name */
+            name: string;
+            /**
+             * Elevation M
+             * @default 0
+             */
+            elevation_m?: number;
+            /** Barometer Pa */
+            barometer_pa?: number | null;
+            /**
+             * Climate Zone
+             * @default
+             */
+            climate_zone?: string;
+        };
+        /**
+         * PersonLine
+         * @description Somebody of the company. `me`: who asks.
+         */
+        PersonLine: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /** Name */
+            name: string;
+            /** Sign In Name */
+            sign_in_name: string;
+            /** Role */
+            role: string;
+            /** Active */
+            active: boolean;
+            /** Me */
+            me: boolean;
+        };
+        /**
+         * NewPerson
+         * @description Somebody who may sign in from now on.
+         */
+        NewPerson: {
+            /** Name */
+            name: string;
+            /** Sign In Name */
+            sign_in_name: string;
+            /**
+             * Role
+             * @default technician
+             * @enum {string}
+             */
+            role?: "technician" | "lead" | "viewer";
+            /** Password */
+            password: string;
+        };
+        /**
+         * PersonChange
+         * @description What is to be another way; what is left out stays.
+         */
+        PersonChange: {
+            /** Name */
+            name?: string | null;
+            /** Role */
+            role?: ("technician" | "lead" | "viewer") | null;
+            /** Active */
+            active?: boolean | null;
+            /** Password */
+            password?: string | null;
+        };
+        /**
+         * Kept
+         * @description The photo is kept under its hash.
+         */
+        Kept: {
+            /** Sha256 */
+            sha256: string;
         };
         /**
          * History
@@ -4824,6 +5298,10 @@ export interface components {
             name: string;
             /** Kind */
             kind: string;
+            /** Accuracy */
+            accuracy: {
+                [key: string]: components["schemas"]["Accuracy"];
+            };
         };
         /**
          * InstrumentList
@@ -4919,6 +5397,8 @@ export interface components {
         /**
          * Column
          * @description A column of the file: its heading and what it probably holds; no `unit` where the heading names none.
+         *
+         *     `typical`: the middle number of its first lines, as it stands there; None where there is no number.
          */
         Column: {
             /** Index */
@@ -4950,6 +5430,8 @@ export interface components {
              * @default
              */
             sample?: string;
+            /** Typical */
+            typical?: number | null;
         };
         /**
          * FileMapping
@@ -5038,6 +5520,70 @@ export interface components {
              * @enum {string}
              */
             mode?: "check" | "all" | "good";
+        };
+        /**
+         * LoggedSeries
+         * @description Samples kept with a visit at one place: their span, and their course, thinned: moment [s since 1970] and value (SI).
+         */
+        LoggedSeries: {
+            /** Id */
+            id: number;
+            /** Station */
+            station: string;
+            /** Point */
+            point: number;
+            /** Quantity */
+            quantity: string;
+            /** Instrument */
+            instrument: string;
+            /** Instrument Id */
+            instrument_id: string | null;
+            /** Origin */
+            origin: string;
+            /** Count */
+            count: number;
+            /**
+             * First
+             * Format: date-time
+             */
+            first: string;
+            /**
+             * Last
+             * Format: date-time
+             */
+            last: string;
+            /** Course */
+            course: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * LoggedWindow
+         * @description Samples from one moment to another: moments [s since 1970] and values (SI).
+         */
+        LoggedWindow: {
+            /** Times S */
+            times_s: number[];
+            /** Values */
+            values: number[];
+        };
+        /**
+         * AsRead
+         * @description How the reader reads: units in use, and how far the clock there is ahead of UTC [min].
+         */
+        AsRead: {
+            /**
+             * Units
+             * @default SI
+             * @enum {string}
+             */
+            units?: "SI" | "US";
+            /**
+             * Offset Min
+             * @default 0
+             */
+            offset_min?: number;
         };
         /**
          * AlarmCheckLine
@@ -7359,6 +7905,488 @@ export interface operations {
             };
         };
     };
+    fentro_server_api_places_set_system_right: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                system_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SystemAsItIs"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description No JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_places_set_site_right: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                site_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SiteAsItIs"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Made"];
+                };
+            };
+            /** @description No JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_people_people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonLine"][];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It can't be read, or can't be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_people_add_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPerson"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonLine"];
+                };
+            };
+            /** @description No JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_people_change_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                person_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PersonChange"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PersonLine"];
+                };
+            };
+            /** @description No JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_photos_keep_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+                digest: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Kept"];
+                };
+            };
+            /** @description No JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_photos_photo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                digest: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It can't be read, or can't be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     fentro_server_api_history_history: {
         parameters: {
             query?: never;
@@ -8135,7 +9163,7 @@ export interface operations {
             };
         };
     };
-    fentro_server_api_measuring_readings_csv: {
+    fentro_server_api_measuring_logged_data: {
         parameters: {
             query?: never;
             header?: never;
@@ -8152,7 +9180,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": unknown;
+                    "application/json": components["schemas"]["LoggedSeries"][];
                 };
             };
             /** @description Sign in first */
@@ -8184,9 +9212,65 @@ export interface operations {
             };
         };
     };
-    fentro_server_api_measuring_samples_csv: {
+    fentro_server_api_measuring_logged_window: {
         parameters: {
-            query?: never;
+            query: {
+                first: string;
+                last: string;
+            };
+            header?: never;
+            path: {
+                visit_id: string;
+                series_id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoggedWindow"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_measuring_readings_csv: {
+        parameters: {
+            query?: {
+                units?: "SI" | "US";
+                offset_min?: number;
+            };
             header?: never;
             path: {
                 visit_id: string;
@@ -8222,7 +9306,59 @@ export interface operations {
                     "application/json": components["schemas"]["Problem"];
                 };
             };
-            /** @description It can't be read, or can't be used */
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_measuring_samples_csv: {
+        parameters: {
+            query?: {
+                units?: "SI" | "US";
+                offset_min?: number;
+            };
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
             422: {
                 headers: {
                     [name: string]: unknown;

@@ -1,6 +1,7 @@
 import { line } from "d3-shape";
 import { type KeyboardEvent, memo, type PointerEvent, useEffect, useMemo, useRef, useState } from "react";
 import { useCalculation } from "../core/calculate";
+import { useWidth } from "../shell/useWidth";
 import { useUnits } from "../units/UnitSystem";
 import { fromSi, inWords, number, type System, toSi, unitOf } from "../units/units";
 import { type AirPoint, ellipse, type Scales, saturated, scales, sizeOf, type Window } from "./geometry";
@@ -31,14 +32,7 @@ interface Given {
 /** Our own drawing. The lines are drawn once; only the cursor moves over them. */
 export function PsychrometricChart({ lines, families, points, window, pressure, cursor, move }: Given) {
   const { system } = useUnits();
-  const place = useRef<HTMLElement>(null);
-  const [width, setWidth] = useState(770);
-  useEffect(() => {
-    if (!place.current) return;
-    const watch = new ResizeObserver(([box]) => box && setWidth(Math.floor(box.contentRect.width)));
-    watch.observe(place.current);
-    return () => watch.disconnect();
-  }, []);
+  const [place, width] = useWidth<HTMLElement>(770);
   const drawn = useMemo(() => scales(window, sizeOf(width)), [window, width]);
   const { size } = drawn;
   const shown = useMemo(

@@ -45,9 +45,9 @@ describe("the chart's window", () => {
 describe("its size", () => {
   it.each([200, 274, 390, 770, 1400])("keeps letters readable at %i px", (width) => {
     const size = sizeOf(width);
-    expect(size.width).toBe(Math.max(width, 300));
+    expect(size.width).toBe(Math.max(width, 212));
     expect(size.height).toBeLessThanOrEqual(470);
-    expect(size.width - size.left - size.right).toBeGreaterThan(200);
+    expect(size.width - size.left - size.right).toBeGreaterThan(130);
   });
 
   it("puts warm right and humid up", () => {

@@ -12,7 +12,7 @@ export interface Size {
 
 /** As large as its place, so that its letters stay readable on a phone. */
 export function sizeOf(width: number): Size {
-  const wide = Math.max(width, 300);
+  const wide = Math.max(width, 212);
   return {
     width: wide,
     height: Math.round(Math.min(wide * 0.95, 470)),

@@ -10,6 +10,7 @@ import { Figure } from "../shell/Figure";
 import { Loading } from "../shell/Loading";
 import { More } from "../shell/More";
 import { useMore } from "../shell/useMore";
+import { useTitle } from "../shell/useTitle";
 import { type MarkName, VerdictMark } from "../shell/VerdictMark";
 import { when } from "../shell/when";
 import { StartVisit } from "../systems/StartVisit";
@@ -26,6 +27,7 @@ const counts = (visit: Line): boolean => !visit.cancelled;
 export function DaySheet() {
   const day = useQuery(dayQuery);
   const session = useQuery(sessionQuery);
+  useTitle("Day sheet");
   const viewer = session.data?.person?.role === "viewer";
   useEffect(() => {
     if (day.data) void fetchAhead(day.data);

@@ -17,6 +17,13 @@ import { QueueState } from "./QueueState";
 export function TopBar({ place, children }: { place?: ReactNode; children?: ReactNode }) {
   return (
     <header className="flex h-12 shrink-0 items-center gap-1 border-base-300 border-b bg-base-200 pr-1 pl-2">
+      <button
+        type="button"
+        className="btn btn-primary sr-only focus:not-sr-only focus:absolute focus:z-50"
+        onClick={() => document.querySelector<HTMLElement>("main")?.focus()}
+      >
+        Skip to the work
+      </button>
       <Link to="/" aria-label="Fentro, to the day sheet" className="touch flex items-center gap-2">
         <Mark />
         <span className={`font-semibold tracking-tight ${place ? "hidden wide:inline" : ""}`}>Fentro</span>
@@ -129,9 +136,18 @@ function PersonMenu() {
           >
             Instruments and probes
           </Link>
-          {data.person.office && (
+          {data.person.role === "lead" && (
+            <Link
+              className="btn btn-ghost touch w-full justify-start font-normal"
+              to="/office"
+              onClick={() => setOpen(false)}
+            >
+              Office: people, systems, sites
+            </Link>
+          )}
+          {data.person.operator && (
             <a className="btn btn-ghost touch w-full justify-start font-normal" href="/admin/">
-              Office: people, sites, instruments
+              Operator's pages
             </a>
           )}
           {count > 0 && (

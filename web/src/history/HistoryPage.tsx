@@ -7,6 +7,7 @@ import { TopBar } from "../frame/TopBar";
 import { Figure } from "../shell/Figure";
 import { Tick } from "../shell/fields";
 import { Loading } from "../shell/Loading";
+import { useTitle } from "../shell/useTitle";
 import { type MarkName, VerdictMark } from "../shell/VerdictMark";
 import { when } from "../shell/when";
 import { useUnits } from "../units/UnitSystem";
@@ -20,6 +21,7 @@ type Index = Schemas["HistoryIndex"];
 export function HistoryPage() {
   const { systemId } = useParams({ from: "/inside/systems/$systemId/history" });
   const query = useQuery(historyQuery(systemId));
+  useTitle("History", query.data?.system.name, query.data?.system.site);
   return (
     <div className="flex h-full flex-col">
       <TopBar place={query.data && <span>{query.data.system.site}</span>} />

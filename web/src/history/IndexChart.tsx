@@ -1,4 +1,6 @@
 import type { Schemas } from "../api/client";
+import { useWidth } from "../shell/useWidth";
+import { monthOf } from "../shell/when";
 import { useUnits } from "../units/UnitSystem";
 import { fromSi, unitOf } from "../units/units";
 import { AXES, axesOf, type Dot } from "./scale";
@@ -69,73 +71,83 @@ export function IndexChart({ index, own, sisters }: { index: Index; own: System;
     })),
   );
   const [low, high] = [inUnit(index.low), inUnit(index.high)];
-  const axes = axesOf(series.flat(), [low, high]);
+  const [place, width] = useWidth<HTMLDivElement>(AXES.width);
+  const axes = axesOf(series.flat(), [low, high], undefined, width);
   const ticks = axes.y.ticks(4);
   const tell = axes.y.tickFormat(4);
-  const edge = AXES.width - AXES.right;
+  const edge = width - AXES.right;
   return (
-    <svg
-      viewBox={`0 0 ${AXES.width} ${AXES.height}`}
-      className="mt-1 w-full"
-      role="img"
-      aria-label={`${index.name} over ${series[0]?.length ?? 0} measurements; the table below has the numbers`}
-    >
-      {low !== null || high !== null ? (
-        <rect
-          x={AXES.left}
-          width={edge - AXES.left}
-          y={high === null ? AXES.top : axes.y(high)}
-          height={
-            (low === null ? AXES.height - AXES.bottom : axes.y(low)) -
-            (high === null ? AXES.top : axes.y(high))
-          }
-          fill="var(--color-success)"
-          fillOpacity={0.14}
-        />
-      ) : null}
-      {ticks.map((tick) => (
-        <g key={tick}>
-          <line x1={AXES.left} x2={edge} y1={axes.y(tick)} y2={axes.y(tick)} stroke="var(--color-base-300)" />
+    <div ref={place} className="mt-1">
+      <svg
+        width={width}
+        height={AXES.height}
+        className="max-w-full"
+        role="img"
+        aria-label={`${index.name} over ${series[0]?.length ?? 0} measurements; the table below has the numbers`}
+      >
+        {low !== null || high !== null ? (
+          <rect
+            x={AXES.left}
+            width={edge - AXES.left}
+            y={high === null ? AXES.top : axes.y(high)}
+            height={
+              (low === null ? AXES.height - AXES.bottom : axes.y(low)) -
+              (high === null ? AXES.top : axes.y(high))
+            }
+            fill="var(--color-success)"
+            fillOpacity={0.14}
+          />
+        ) : null}
+        {ticks.map((tick) => (
+          <g key={tick}>
+            <line
+              x1={AXES.left}
+              x2={edge}
+              y1={axes.y(tick)}
+              y2={axes.y(tick)}
+              stroke="var(--color-base-300)"
+            />
+            <text
+              x={AXES.left - 6}
+              y={axes.y(tick) + 4}
+              textAnchor="end"
+              fontSize={12}
+              fill="var(--color-base-content)"
+            >
+              {tell(tick).replace("-", "−")}
+            </text>
+          </g>
+        ))}
+        {axes.x.ticks(width < 320 ? 2 : 4).map((tick) => (
           <text
-            x={AXES.left - 6}
-            y={axes.y(tick) + 4}
-            textAnchor="end"
+            key={tick.getTime()}
+            x={axes.x(tick)}
+            y={AXES.height - 8}
+            textAnchor="middle"
             fontSize={12}
             fill="var(--color-base-content)"
           >
-            {tell(tick).replace("-", "−")}
+            {monthOf(tick)}
           </text>
-        </g>
-      ))}
-      {axes.x.ticks(4).map((tick) => (
-        <text
-          key={tick.getTime()}
-          x={axes.x(tick)}
-          y={AXES.height - 8}
-          textAnchor="middle"
-          fontSize={12}
-          fill="var(--color-base-content)"
-        >
-          {tick.toLocaleDateString("en-GB", { month: "short", year: "2-digit" })}
-        </text>
-      ))}
-      {[...series.entries()].reverse().map(([which, dots]) => {
-        const Shape = SHAPES[which % SHAPES.length];
-        return dots.map((dot) => (
-          <g key={dot.key} opacity={which === 0 ? 1 : 0.75}>
-            <line
-              x1={axes.x(dot.at)}
-              x2={axes.x(dot.at)}
-              y1={axes.y(dot.value - dot.plusMinus)}
-              y2={axes.y(dot.value + dot.plusMinus)}
-              stroke="var(--color-base-content)"
-              strokeOpacity={0.6}
-              strokeWidth={1.5}
-            />
-            {Shape && <Shape x={axes.x(dot.at)} y={axes.y(dot.value)} filled={dot.filled} />}
-          </g>
-        ));
-      })}
-    </svg>
+        ))}
+        {[...series.entries()].reverse().map(([which, dots]) => {
+          const Shape = SHAPES[which % SHAPES.length];
+          return dots.map((dot) => (
+            <g key={dot.key} opacity={which === 0 ? 1 : 0.75}>
+              <line
+                x1={axes.x(dot.at)}
+                x2={axes.x(dot.at)}
+                y1={axes.y(dot.value - dot.plusMinus)}
+                y2={axes.y(dot.value + dot.plusMinus)}
+                stroke="var(--color-base-content)"
+                strokeOpacity={0.6}
+                strokeWidth={1.5}
+              />
+              {Shape && <Shape x={axes.x(dot.at)} y={axes.y(dot.value)} filled={dot.filled} />}
+            </g>
+          ));
+        })}
+      </svg>
+    </div>
   );
 }

@@ -9,7 +9,12 @@ export interface Dot {
 
 export const AXES = { width: 380, height: 170, left: 52, right: 14, top: 10, bottom: 26 };
 
-export function axesOf(dots: Dot[], limits: (number | null)[], span?: [number, number]) {
+export function axesOf(
+  dots: Dot[],
+  limits: (number | null)[],
+  span?: [number, number],
+  width: number = AXES.width,
+) {
   const times = dots.map((dot) => dot.at);
   const first = span?.[0] ?? Math.min(...times);
   const last = span?.[1] ?? Math.max(...times);
@@ -19,7 +24,7 @@ export function axesOf(dots: Dot[], limits: (number | null)[], span?: [number, n
   const high = Math.max(...dots.map((dot) => dot.value + dot.plusMinus), ...known);
   const room = (high - low) * 0.08 || Math.abs(high) * 0.1 || 1;
   return {
-    x: scaleTime([first - pad, last + pad], [AXES.left, AXES.width - AXES.right]),
+    x: scaleTime([first - pad, last + pad], [AXES.left, width - AXES.right]),
     y: scaleLinear([low - room, high + room], [AXES.height - AXES.bottom, AXES.top]).nice(4),
   };
 }

@@ -5,10 +5,10 @@ import { useForm } from "react-hook-form";
 import { api, ask, type Schemas } from "../api/client";
 import { gatewaysQuery } from "../api/queries";
 import { FormSelect, FormText, filled } from "../shell/fields";
+import { refusalsOf } from "../shell/refusals";
+import { useChange } from "../shell/useChange";
 import { when } from "../shell/when";
 import { useUnits } from "../units/UnitSystem";
-import { refusalsOf } from "./refusals";
-import { useChange } from "./useChange";
 
 const KINDS = [
   { key: "probes", name: "Live probes" },

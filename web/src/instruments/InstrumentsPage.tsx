@@ -1,17 +1,19 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { BatteryLow, Radio, TriangleAlert, Unplug } from "lucide-react";
-import { useEffect, useState } from "react";
+import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { api, ask, type Schemas } from "../api/client";
 import { instrumentListQuery, probesQuery } from "../api/queries";
 import { TopBar } from "../frame/TopBar";
 import { FormSelect, FormText, filled, SelectField, TextField } from "../shell/fields";
 import { Loading } from "../shell/Loading";
+import { refusalsOf } from "../shell/refusals";
+import { useChange } from "../shell/useChange";
+import { useTitle } from "../shell/useTitle";
+import { dayOf } from "../shell/when";
 import { useUnits } from "../units/UnitSystem";
-import { number, readableOf, unitOf } from "../units/units";
+import { accuracyWords, classWords } from "./accuracy";
 import { Gateways } from "./Gateways";
-import { refusalsOf } from "./refusals";
-import { useChange } from "./useChange";
 
 const LISTS = ["instruments"];
 
@@ -20,12 +22,7 @@ type Instrument = Schemas["InstrumentPage"];
 /** What the company reads with: how well, who has it, when it is due; and the probes within reach. */
 export function InstrumentsPage() {
   const query = useQuery(instrumentListQuery);
-  useEffect(() => {
-    document.title = "Instruments and probes";
-    return () => {
-      document.title = "Fentro";
-    };
-  }, []);
+  useTitle("Instruments and probes");
   return (
     <div className="flex h-full flex-col">
       <TopBar />
@@ -70,13 +67,13 @@ function Line({ instrument, mayChange }: { instrument: Instrument; mayChange: bo
           )}
         </p>
       </div>
-      <p className="text-sm">{accuracyWords(instrument, system)}</p>
+      <p className="text-sm">{accuracyWords(instrument.accuracy, system)}</p>
       <p className={instrument.overdue ? "font-semibold text-error" : ""}>
         {(instrument.overdue || instrument.due_soon) && (
           <TriangleAlert size={16} className="mr-1 inline" aria-hidden="true" />
         )}
         {instrument.calibration_due_on
-          ? `${instrument.overdue ? "Overdue since" : instrument.due_soon ? "Due soon," : "Due"} ${day(instrument.calibration_due_on)}`
+          ? `${instrument.overdue ? "Overdue since" : instrument.due_soon ? "Due soon," : "Due"} ${dayOf(instrument.calibration_due_on)}`
           : "No calibration noted"}
         {instrument.overdue && (
           <span className="block font-normal text-base-content text-sm">
@@ -117,28 +114,6 @@ function Line({ instrument, mayChange }: { instrument: Instrument; mayChange: bo
     </li>
   );
 }
-
-/** Decimals that show two digits of a half-width, none when it is large. */
-const digitsOf = (width: number): number => Math.min(Math.max(1 - Math.floor(Math.log10(width)), 0), 4);
-
-function accuracyWords(instrument: Instrument, system: "SI" | "US"): string {
-  return Object.entries(instrument.accuracy)
-    .map(([quantity, figure]) => {
-      const { name, kind } = readableOf(quantity);
-      const unit = unitOf(kind, system);
-      const fixed = figure.plus_minus / unit.factor;
-      const share = (figure.share ?? 0) * 100;
-      const parts = [
-        share > 0 ? `${number(share, 0)} %` : "",
-        fixed > 0 ? `${number(fixed, digitsOf(fixed))} ${unit.label}` : "",
-      ];
-      return `${name} ±${parts.filter(Boolean).join(" ±")}`;
-    })
-    .join(", ");
-}
-
-const day = (iso: string): string =>
-  new Date(`${iso}T12:00:00`).toLocaleDateString("en-GB", { dateStyle: "medium" });
 
 function Calibrate({ id, done }: { id: string; done: () => void }) {
   const { system } = useUnits();
@@ -211,7 +186,12 @@ function Add({ classes }: { classes: Schemas["AccuracyClass"][] }) {
         refused={wrong.name}
       />
       <FormText control={control} name="serial" label="Serial number" most={80} refused={wrong.serial} />
-      <FormSelect control={control} name="accuracy_class" label="Accuracy class" options={classes} />
+      <FormSelect
+        control={control}
+        name="accuracy_class"
+        label="Accuracy class"
+        options={classes.map((each) => ({ key: each.key, name: classWords(each, system) }))}
+      />
       <button type="submit" className="btn touch wide:mt-7" disabled={add.isPending}>
         Add
       </button>

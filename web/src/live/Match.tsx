@@ -11,6 +11,7 @@ import { Tabs } from "../shell/Tabs";
 import { tables } from "../units/tables.gen";
 import { useUnits } from "../units/UnitSystem";
 import { readableOf, say, show } from "../units/units";
+import { ByHand } from "./ByHand";
 import { LiveValue } from "./LiveMark";
 import { ToolHead } from "./Probes";
 import type { LiveStream } from "./stream";
@@ -33,7 +34,7 @@ export function Match() {
         <Matched key={match.entry} match={match} />
       ))}
       {on && stream && mayWrite && <Guided stream={stream} />}
-      {!on && <p className="panel p-3">No live probes here, so nothing can be matched.</p>}
+      {mayWrite && <ByHand key={String(on)} beside={on} />}
     </div>
   );
 }

@@ -30,7 +30,7 @@ function keepAnswer(page: Schemas["VisitPage"]): void {
 
 /** Lists know it only from the server. */
 function madeThere(): void {
-  for (const list of ["day", "system", "systems", "instruments"]) {
+  for (const list of ["day", "system", "systems", "instruments", "logged"]) {
     void queries.invalidateQueries({ queryKey: [list] });
   }
 }
@@ -61,6 +61,8 @@ async function keepNews(news: Schemas["VisitNews"]): Promise<void> {
 
 export function startKeeping(): void {
   queue.onAnswer(({ visit, news }) => {
+    // What was set right of a system or site stands in lists, too.
+    if ((visit ?? news)?.entries.some((entry) => entry.kind.startsWith("corrected_"))) madeThere();
     if (visit) keepAnswer(visit);
     return news ? keepNews(news) : undefined;
   });

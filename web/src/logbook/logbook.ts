@@ -84,6 +84,14 @@ export type Traverse = ReturnType<typeof traversesOf>[number];
 /** The point of a reading; the first where none is said. */
 export const pointOf = (entry: LoggedReading): number => entry.body.point ?? 1;
 
+/** The reading that another of the same point and quantity takes the place of. */
+export const readBefore = (
+  readings: LoggedReading[],
+  point: number,
+  quantity: string,
+): LoggedReading | undefined =>
+  readings.find((entry) => pointOf(entry) === point && entry.body.quantity === quantity);
+
 /** Standing readings of a station in a phase. */
 export const readingsAt = (entries: Logged[], station: string, phase: Phase): LoggedReading[] =>
   standingOf(entries, "reading").filter((entry) => entry.phase === phase && entry.body.station === station);

@@ -11,13 +11,29 @@ export interface Question {
   instruments: unknown[];
 }
 
+/** What is known of system and site, with what was set right here and is not on the server yet. */
+export function headNow(head: Page["head"], entries: Logged[]): Page["head"] {
+  let now = head;
+  for (const entry of entries) {
+    if (!entry.waiting) continue;
+    if (entry.kind === "corrected_system") {
+      const { was: _, ...system } = entry.body;
+      now = { ...now, system };
+    } else if (entry.kind === "corrected_site") {
+      const { was: _, ...site } = entry.body;
+      now = { ...now, site };
+    }
+  }
+  return now;
+}
+
 /** The question about a visit, from what the device has of it. Who took what waits is who is signed in here. */
 export function useQuestion(page: Page, entries: Logged[]): Question {
   const { data: instruments } = useQuery(instrumentsQuery);
   return useMemo(() => {
     const me = queries.getQueryData(sessionQuery.queryKey)?.person?.name ?? "";
     return {
-      head: page.head,
+      head: headNow(page.head, entries),
       entries: entries.map((entry) => (entry.waiting && !entry.by ? { ...entry, by: me } : entry)),
       instruments: instruments ?? [],
     };

@@ -1,4 +1,4 @@
-/** Keeps the interface itself on the device, so that a reload without signal still opens it. Answers of the API are not its business. */
+/** Keeps the interface itself on the device, so that a reload without signal still opens it. Answers of the API are not its business, but for photos. */
 import { cleanupOutdatedCaches, matchPrecache, precacheAndRoute } from "workbox-precaching";
 import { NavigationRoute, registerRoute } from "workbox-routing";
 
@@ -39,6 +39,21 @@ registerRoute(
     } catch {
       return (await caches.match(MADE, { cacheName: CORE })) ?? Response.error();
     }
+  },
+);
+
+// Photos never change: what was shown once is shown again without signal. Whoever signs out takes them along.
+const PHOTOS = "photos";
+
+registerRoute(
+  ({ url }) => url.origin === location.origin && url.pathname.startsWith("/api/v1/photos/"),
+  async ({ request }) => {
+    const cache = await caches.open(PHOTOS);
+    const kept = await cache.match(request.url);
+    if (kept) return kept;
+    const answer = await fetch(request);
+    if (answer.ok) await cache.put(request.url, answer.clone());
+    return answer;
   },
 );
 

@@ -1,7 +1,9 @@
 import { useState } from "react";
+import { classWords } from "../instruments/accuracy";
 import { makeInstrument } from "../instruments/making";
 import { SelectField, TextField } from "../shell/fields";
 import { tables } from "../units/tables.gen";
+import { useUnits } from "../units/UnitSystem";
 import type { useInstrument } from "./instruments";
 
 /** What is read with; remembered on this device for the quantity. One that is not listed is written down here. */
@@ -46,6 +48,7 @@ const NONE = "none";
 const ADD = "add";
 
 function AddInstrument({ quantity, done }: { quantity: string; done: (id?: string) => void }) {
+  const { system } = useUnits();
   const classes = Object.entries(tables.accuracy_classes).filter(([, made]) => quantity in made.accuracy);
   const [name, setName] = useState("");
   const [kind, setKind] = useState(classes[0]?.[0] ?? "");
@@ -68,7 +71,7 @@ function AddInstrument({ quantity, done }: { quantity: string; done: (id?: strin
         label="What it is, and how good"
         value={kind}
         onChange={setKind}
-        options={classes.map(([key, made]) => ({ key, name: made.name }))}
+        options={classes.map(([key, made]) => ({ key, name: classWords(made, system) }))}
       />
       <div className="flex gap-2">
         <button type="submit" className="btn btn-primary touch flex-1">

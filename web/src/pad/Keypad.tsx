@@ -21,13 +21,13 @@ export function Keypad({
   label: string;
 }) {
   return (
-    <div className="mt-2 grid grid-cols-4 gap-1.5">
+    <div className="short:col-start-2 short:row-span-4 short:row-start-1 short:mt-0 mt-2 grid grid-cols-4 gap-1.5">
       <div className="col-span-3 grid grid-cols-3 gap-1.5">
         {ROWS.flat().map((key) => (
           <button
             key={key}
             type="button"
-            className="btn reading h-[56px] bg-base-200 px-0 font-semibold text-2xl"
+            className="btn reading short:h-11 h-[56px] bg-base-200 px-0 font-semibold text-2xl"
             aria-label={key === "-" ? "minus" : key === "." ? "decimal point" : key}
             onClick={() => press(key)}
           >
@@ -35,7 +35,7 @@ export function Keypad({
           </button>
         ))}
       </div>
-      <div className="grid grid-rows-[56px_1fr] gap-1.5">
+      <div className="grid short:grid-rows-[44px_1fr] grid-rows-[56px_1fr] gap-1.5">
         <button
           type="button"
           className="btn h-full bg-base-200 px-0"

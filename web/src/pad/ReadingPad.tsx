@@ -2,10 +2,12 @@ import { X } from "lucide-react";
 import { type PointerEvent, useEffect, useRef, useState } from "react";
 import { remember, remembered } from "../device/remembered";
 import { HangHere, Listen } from "../live/Listen";
+import { LoggedHere } from "../live/Logged";
 import type { Channel } from "../live/types";
 import { useChannelsAt } from "../live/useLive";
 import { useVisit } from "../logbook/context";
-import { type LoggedReading, pointOf, readingsAt, type Station } from "../logbook/logbook";
+import { type LoggedReading, pointOf, readBefore, readingsAt, type Station } from "../logbook/logbook";
+import { Photos } from "../photos/Photos";
 import { SelectField, TextField } from "../shell/fields";
 import { Tabs } from "../shell/Tabs";
 import { tables } from "../units/tables.gen";
@@ -109,11 +111,7 @@ export function ReadingPad({ station: stationId }: { station: string }) {
       instrument: instrument.chosen ? String(instrument.chosen.id) : null,
       ...(place.quantity === "airflow" && Number(known) > 0 ? { plus_minus: Number(known) } : {}),
     };
-    const before =
-      correcting ??
-      readings.find((entry) => {
-        return pointOf(entry) === place.point && entry.body.quantity === place.quantity;
-      });
+    const before = correcting ?? readBefore(readings, place.point, place.quantity);
     void record("reading", body, before ? { replaces: before.id, reason: "read again" } : {});
     goTo(following(place, humidity, readings, order));
   };
@@ -130,9 +128,7 @@ export function ReadingPad({ station: stationId }: { station: string }) {
       instrument: channel.instrument,
       held: channel.held,
     };
-    const before = readings.find((entry) => {
-      return pointOf(entry) === channel.point && entry.body.quantity === channel.quantity;
-    });
+    const before = readBefore(readings, channel.point, channel.quantity);
     void record("reading", body, {
       ...(before ? { replaces: before.id, reason: "read again" } : {}),
       ...(channel.at ? { at: channel.at } : {}),
@@ -150,13 +146,13 @@ export function ReadingPad({ station: stationId }: { station: string }) {
         ref={pad}
         tabIndex={-1}
         aria-label={`Read at ${station.name}`}
-        className="outline-none"
+        className="short:grid short:grid-cols-2 short:content-start short:gap-x-3 outline-none"
         onPointerDown={keepFocus}
       >
         <div className="flex items-start justify-between gap-2">
-          <h2 className="font-semibold text-xl">
+          <h1 className="font-semibold text-xl">
             {station.name}, point {place.point}
-          </h2>
+          </h1>
           <button
             type="button"
             className="btn btn-ghost touch"
@@ -188,7 +184,7 @@ export function ReadingPad({ station: stationId }: { station: string }) {
           aria-label="Typed"
           data-testid="typed"
           hidden={listening && !typing}
-          className={`mt-2 h-[72px] ${listening && !typing ? "hidden" : "flex"} items-center justify-end gap-3 rounded border-2 px-3 ${
+          className={`short:mt-0 mt-2 short:h-12 h-[72px] ${listening && !typing ? "hidden" : "flex"} items-center justify-end gap-3 rounded border-2 px-3 ${
             slipped ? "border-error" : "border-base-300"
           }`}
         >
@@ -233,6 +229,8 @@ export function ReadingPad({ station: stationId }: { station: string }) {
             humidity={typedHumidity(place.quantity, value, unit) ?? humidityAt(readings, place.point)}
           />
         )}
+        <Photos of="station" station={stationId} what={station.name} />
+        <LoggedHere station={stationId} quantities={station.quantities} readings={readings} />
         <Points
           station={stationId}
           readings={readings}

@@ -289,7 +289,11 @@ describe("causes", () => {
 });
 
 describe("return leak", () => {
-  const leakage = { opened: [words("Points differ.")], begun: true, missing: ["Air around the duct"] };
+  const leakage = {
+    opened: [words("Points differ.")],
+    begun: true,
+    missing: [{ words: "Air around the duct", station: "surroundings" }],
+  };
 
   it("says why it opened and what is still to read", () => {
     const page = drawn(<ReturnLeak />, visit({ pages: { leakage } }));

@@ -7,7 +7,8 @@ import type { NewEntry } from "../api/entries";
 import { queries, visitKey } from "../api/queries";
 import { core } from "../core/core";
 import { journal } from "./journal";
-import type { Making, Waiting } from "./store";
+import { sendMaking } from "./sending";
+import type { Made, Making, Waiting } from "./store";
 import * as store from "./store";
 
 export type Link = "idle" | "sending" | "away" | "signed_out";
@@ -45,26 +46,6 @@ const postEntries: Post = (visit, entries) =>
       },
     }),
   );
-
-/** Something made here, to the server: it has its id already, so sending twice is harmless. */
-const sendMaking = async (row: Making): Promise<unknown> => {
-  const body = row.body as never;
-  switch (row.what) {
-    case "site":
-      return ask(api.POST("/api/v1/sites", { body }));
-    case "system":
-      return ask(
-        api.POST("/api/v1/sites/{site_id}/systems", {
-          params: { path: { site_id: String(row.body.site) } },
-          body,
-        }),
-      );
-    case "instrument":
-      return ask(api.POST("/api/v1/instruments", { body }));
-    case "visit":
-      return ask(api.POST("/api/v1/visits", { body }));
-  }
-};
 
 /** The server is there and fails: on one entry of the batch, perhaps. */
 const FAILED = 500;
@@ -159,7 +140,7 @@ export class Queue {
   }
 
   /** Take something made here: kept on the device, then sent before any entry. */
-  async make(made: Omit<Making, "person" | "order">): Promise<void> {
+  async make(made: Made): Promise<void> {
     const row: Making = { ...made, person: this.person };
     this.unkeptMakings.push(row);
     try {

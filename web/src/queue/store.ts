@@ -15,18 +15,32 @@ export interface Waiting {
   aside?: "closed" | "failed";
 }
 
-/** Something made on this device that the server does not have yet: a site, a system, an instrument, a visit. */
-export interface Making {
-  order?: number;
-  person: string;
-  /** Made here, and its name for good. */
-  id: string;
-  what: "site" | "system" | "instrument" | "visit";
-  body: Record<string, unknown>;
-  /** What it is called in a list of what waits. */
-  words: string;
-  refusal?: Schemas["Refusal"];
+/** A logger's file that was read on this device. */
+export interface WaitingFile {
+  visit: string;
+  name: string;
+  text: string;
+  mapping: string;
+  utc_offset_min: number;
+  mode: string;
 }
+
+/** A photo, named by its hash. */
+export interface WaitingPhoto {
+  visit: string;
+  sha256: string;
+  blob: Blob;
+}
+
+/** Something made on this device that the server does not have yet; `id`: its name for good; `words`: in a list of what waits. */
+export type Made = { id: string; words: string } & (
+  | { what: "site" | "system" | "instrument" | "visit"; body: Record<string, unknown> }
+  | { what: "logger_file"; body: WaitingFile }
+  | { what: "photo"; body: WaitingPhoto }
+);
+
+/** It, and whose it is. */
+export type Making = Made & { order?: number; person: string; refusal?: Schemas["Refusal"] };
 
 interface Shape extends DBSchema {
   waiting: { key: number; value: Waiting; indexes: { person: string } };

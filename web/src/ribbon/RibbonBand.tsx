@@ -1,8 +1,10 @@
 import { Unplug } from "lucide-react";
-import { useEffect, useMemo, useRef, useState } from "react";
+import { useMemo } from "react";
 import { StateSign } from "../live/LiveMark";
 import { useVisit } from "../logbook/context";
 import { PHASE_NAMES } from "../logbook/logbook";
+import { ScrollRow } from "../shell/ScrollRow";
+import { useWidth } from "../shell/useWidth";
 import { BAND_PX, type Flow, lay, type Stretch } from "./geometry";
 import { ElementSign } from "./signs";
 import { type Tag, useTags } from "./tags";
@@ -10,20 +12,13 @@ import { tint } from "./tint";
 
 /** Half of the widest tag, and a little: no tag stands over an edge. */
 const TAG_HALF_PX = 80;
+const NARROWEST_PX = 560;
 
 /** The air going through this system, left to right: width is flow, tint is temperature, hatch is not measured yet. */
 export function RibbonBand({ station, open }: { station?: string; open: (station: string) => void }) {
   const { page, shown } = useVisit();
-  const place = useRef<HTMLDivElement>(null);
-  const [width, setWidth] = useState(812);
-  useEffect(() => {
-    if (!place.current) return;
-    const watch = new ResizeObserver(
-      ([box]) => box && setWidth(Math.max(560, Math.floor(box.contentRect.width))),
-    );
-    watch.observe(place.current);
-    return () => watch.disconnect();
-  }, []);
+  const [place, measured] = useWidth<HTMLDivElement>(812);
+  const width = Math.max(NARROWEST_PX, measured);
   const { path } = page.work_up;
   const { ribbon } = shown;
   const laid = useMemo(() => lay(path, ribbon, width), [path, ribbon, width]);
@@ -99,12 +94,11 @@ export function RibbonBand({ station, open }: { station?: string; open: (station
         )}
       </div>
       {others.length > 0 && (
-        <fieldset className="flex min-w-0 gap-1.5 overflow-x-auto border-base-300 border-t px-2 py-1">
-          <legend className="sr-only">More stations in use</legend>
+        <ScrollRow legend="More stations in use" className="border-base-300 border-t">
           {others.map((tag) => (
             <MoreTag key={tag.station} tag={tag} here={station === tag.station} open={open} />
           ))}
-        </fieldset>
+        </ScrollRow>
       )}
     </section>
   );
@@ -141,7 +135,7 @@ function Stream({ flow }: { flow: Flow }) {
 }
 
 /** A station beyond the air path's own: one line, so that many fit. */
-function MoreTag({ tag, here, open }: { tag: Tag; here: boolean; open: (station: string) => void }) {
+export function MoreTag({ tag, here, open }: { tag: Tag; here: boolean; open: (station: string) => void }) {
   return (
     <button
       type="button"

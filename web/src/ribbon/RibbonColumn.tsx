@@ -68,7 +68,7 @@ function ColumnTag({
   return (
     <button
       type="button"
-      className={`touch w-full self-center rounded border px-1 py-0.5 text-left leading-tight ${
+      className={`touch w-full shrink-0 self-center rounded border px-1 py-0.5 text-left leading-tight ${
         here ? "border-2 border-primary" : tag.trouble ? "border-error" : "border-base-300"
       }`}
       aria-label={`${tag.name}: ${tag.dryBulb || "not read"} ${tag.humidity}`}

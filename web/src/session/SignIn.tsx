@@ -7,6 +7,7 @@ import { useOnline } from "../device/useOnline";
 import { waitingByPerson } from "../queue/store";
 import { FormText, filled } from "../shell/fields";
 import { Mark } from "../shell/Mark";
+import { useTitle } from "../shell/useTitle";
 import { stay } from "./leaving";
 
 const WHAT_THEY_DO: Record<string, string> = {
@@ -18,6 +19,7 @@ const WHAT_THEY_DO: Record<string, string> = {
 export function SignIn() {
   const session = useQuery(sessionQuery);
   const known = useQueryClient();
+  useTitle("Sign in");
   const go = useNavigate();
   const enter = async (answer: Schemas["SessionOut"]) => {
     stay();

@@ -20,6 +20,7 @@ export async function leave(where: Where): Promise<void> {
   }
   queries.clear();
   await persister.removeClient();
+  if ("caches" in globalThis) await caches.delete("photos").catch(() => false);
 }
 
 /** True while somebody has signed out here and the server has not heard of it. */

@@ -9,6 +9,26 @@ export function when(moment: string, now = Date.now()): string {
   return day.format(at);
 }
 
+/** A day without an hour, given as year-month-day. */
+export const dayOf = (iso: string): string => day.format(new Date(`${iso}T12:00:00`));
+
+const month = new Intl.DateTimeFormat("en", { month: "short", year: "numeric" });
+
+export const monthOf = (at: Date): string => month.format(at);
+
+const second = new Intl.DateTimeFormat("en", {
+  hour: "2-digit",
+  minute: "2-digit",
+  second: "2-digit",
+  hourCycle: "h23",
+});
+
+/** Day and clock to the second, as a logger's line has it. */
+export const stamp = (moment: string): string => {
+  const at = new Date(moment);
+  return `${day.format(at)} ${second.format(at)}`;
+};
+
 const APART_MS = 5 * 60_000;
 
 /** When an entry came in, where that is another time than the device's: it was away, or its clock is wrong. */

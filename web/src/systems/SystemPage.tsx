@@ -8,6 +8,7 @@ import { Figure } from "../shell/Figure";
 import { Loading } from "../shell/Loading";
 import { More } from "../shell/More";
 import { useMore } from "../shell/useMore";
+import { useTitle } from "../shell/useTitle";
 import { MARK_WORDS, type MarkName, VerdictMark } from "../shell/VerdictMark";
 import { when } from "../shell/when";
 import { useUnits } from "../units/UnitSystem";
@@ -20,6 +21,7 @@ export function SystemPage() {
   const { systemId } = useParams({ from: "/inside/systems/$systemId" });
   const query = useQuery(systemQuery(systemId));
   const session = useQuery(sessionQuery);
+  useTitle(query.data?.system.name, query.data?.system.site);
   return (
     <div className="flex h-full flex-col">
       <TopBar place={query.data && <Place page={query.data} />} />
@@ -36,7 +38,7 @@ export function SystemPage() {
                   {session.data?.person?.role !== "viewer" && (
                     <StartVisit system={systemId} open={page.visits.filter((visit) => !visit.closed_at)} />
                   )}
-                  <Plate page={page} />
+                  <Plate page={page} mayCorrect={session.data?.person?.role === "lead"} />
                 </div>
                 <div>
                   {page.visits.length > 0 && page.followed && (
@@ -63,8 +65,9 @@ function Place({ page }: { page: Schemas["SystemPage"] }) {
   return <span>{page.system.site}</span>;
 }
 
-function Plate({ page }: { page: Schemas["SystemPage"] }) {
+function Plate({ page, mayCorrect }: { page: Schemas["SystemPage"]; mayCorrect: boolean }) {
   const { system } = useUnits();
+  const { systemId } = useParams({ from: "/inside/systems/$systemId" });
   const site: [string, string][] = [
     ["Site", page.system.site],
     ["Elevation", inWords(page.elevation.value, "length", system)],
@@ -88,6 +91,13 @@ function Plate({ page }: { page: Schemas["SystemPage"] }) {
           </div>
         ))}
       </dl>
+      {mayCorrect && (
+        <p className="border-base-300 border-t p-3">
+          <Link to="/systems/$systemId/right" params={{ systemId }} className="btn touch">
+            Set the nameplate or site right
+          </Link>
+        </p>
+      )}
     </section>
   );
 }

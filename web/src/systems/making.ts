@@ -32,7 +32,7 @@ export async function makeHere(given: NewSystem): Promise<string> {
     format: "fentro.visit",
     version: 1,
     site,
-    system: { name: given.name, kind: given.kind, nameplate: given.nameplate },
+    system: { name: given.name, kind: given.kind, nameplate: given.nameplate, location: given.location },
   };
   const visit = { id: "", purpose: "", opened_at: "", technician: "" };
   const worked = await core.ask<{ work_up: Schemas["VisitPage"]["work_up"] }>("visit", {

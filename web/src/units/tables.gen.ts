@@ -353,6 +353,13 @@ export const tables: Tables = {
      "factor": 1.0,
      "offset": 0.0,
      "decimals": 0
+    },
+    "kW": {
+     "key": "kW",
+     "label": "kW",
+     "factor": 1000.0,
+     "offset": 0.0,
+     "decimals": 2
     }
    }
   },
@@ -1384,7 +1391,7 @@ export const tables: Tables = {
      "key": "economizer",
      "label": "Economizer",
      "gives": "Without it: no page for outdoor air.",
-     "yes_no": true
+     "yes_no": "no"
     },
     {
      "key": "changeover",
@@ -1497,7 +1504,7 @@ export const tables: Tables = {
      "key": "cooling_coil",
      "label": "Cooling coil",
      "gives": "",
-     "yes_no": true
+     "yes_no": "yes"
     },
     {
      "key": "heating_input_w",
@@ -1644,7 +1651,7 @@ export const tables: Tables = {
      "key": "night_cooling",
      "label": "Night cooling damper",
      "gives": "",
-     "yes_no": true
+     "yes_no": "no"
     }
    ]
   },
@@ -1682,7 +1689,7 @@ export const tables: Tables = {
      "key": "heat_recovery",
      "label": "Heat recovery",
      "gives": "",
-     "yes_no": true
+     "yes_no": "no"
     }
    ]
   }
@@ -1710,7 +1717,7 @@ export const tables: Tables = {
  ],
  "accuracy_classes": {
   "air_fine": {
-   "name": "Air probe, fine: ±0.2 °C, ±1.5 % RH",
+   "name": "Air probe, fine",
    "kind": "thermo_hygrometer",
    "accuracy": {
     "dry_bulb": {
@@ -1740,7 +1747,7 @@ export const tables: Tables = {
    }
   },
   "air_field": {
-   "name": "Air probe, field: ±0.3 °C, ±2 % RH",
+   "name": "Air probe, field",
    "kind": "thermo_hygrometer",
    "accuracy": {
     "dry_bulb": {
@@ -1770,7 +1777,7 @@ export const tables: Tables = {
    }
   },
   "air_plain": {
-   "name": "Air probe, plain: ±0.5 °C, ±3 % RH",
+   "name": "Air probe, plain",
    "kind": "thermo_hygrometer",
    "accuracy": {
     "dry_bulb": {
@@ -1800,7 +1807,7 @@ export const tables: Tables = {
    }
   },
   "sling": {
-   "name": "Sling psychrometer: ±0.3 °C dry and wet bulb",
+   "name": "Sling psychrometer",
    "kind": "psychrometer",
    "accuracy": {
     "dry_bulb": {
@@ -1818,7 +1825,7 @@ export const tables: Tables = {
    }
   },
   "clamp": {
-   "name": "Pipe clamp: ±0.5 °C",
+   "name": "Pipe clamp",
    "kind": "pipe_clamp",
    "accuracy": {
     "pipe_temperature": {
@@ -1830,7 +1837,7 @@ export const tables: Tables = {
    }
   },
   "manometer": {
-   "name": "Manometer: ±1 % ±1 Pa",
+   "name": "Manometer",
    "kind": "manometer",
    "accuracy": {
     "static_pressure": {
@@ -1842,7 +1849,7 @@ export const tables: Tables = {
    }
   },
   "gauges": {
-   "name": "Refrigerant gauges: ±1 % ±7 kPa",
+   "name": "Refrigerant gauges",
    "kind": "gauges",
    "accuracy": {
     "gauge_pressure": {
@@ -1854,7 +1861,7 @@ export const tables: Tables = {
    }
   },
   "hood": {
-   "name": "Flow hood: ±3 % ±0.02 m³/s",
+   "name": "Flow hood",
    "kind": "flow_hood",
    "accuracy": {
     "airflow": {
@@ -1866,7 +1873,7 @@ export const tables: Tables = {
    }
   },
   "vane": {
-   "name": "Vane anemometer: ±3 % ±0.1 m/s",
+   "name": "Vane anemometer",
    "kind": "anemometer",
    "accuracy": {
     "velocity": {
@@ -1878,7 +1885,7 @@ export const tables: Tables = {
    }
   },
   "power": {
-   "name": "Power meter: ±2 %",
+   "name": "Power meter",
    "kind": "power_meter",
    "accuracy": {
     "electric_power": {

@@ -44,7 +44,7 @@ interface Economizer {
   entries: string[];
 }
 
-/** A field of a nameplate: a number of a kind, one of some choices, yes or no, or else text. */
+/** A field of a nameplate: a number of a kind, one of some choices, yes or no (and which where nobody says), or else text. */
 export interface PlateField {
   key: string;
   label: string;
@@ -52,7 +52,7 @@ export interface PlateField {
   gives: string;
   kind?: string;
   choices?: Record<string, string>;
-  yes_no?: boolean;
+  yes_no?: string;
 }
 
 /** A kind of system: what the air passes in it, in order, and what its nameplate says. */

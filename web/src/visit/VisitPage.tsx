@@ -10,6 +10,7 @@ import { merged, type Page, type Phase } from "../logbook/logbook";
 import { useQuestion } from "../logbook/question";
 import { newEntry, take, useQueue } from "../queue/useQueue";
 import { Loading } from "../shell/Loading";
+import { useTitle } from "../shell/useTitle";
 import { useJudged } from "./useJudged";
 import { Workspace } from "./Workspace";
 
@@ -21,6 +22,24 @@ export interface VisitSearch {
   part?: string;
   phase?: Phase;
 }
+
+/** Tools by their key, as the title of the page says them. */
+const TOOL_NAMES: Record<string, string> = {
+  probes: "Live probes",
+  match: "Match probes",
+  file: "Logger file",
+  temporary: "Temporary changes",
+  right: "Nameplate and site",
+};
+
+/** A station, a tool, a working or a page of the step stands open. */
+const opened = ({ station, tool, working, part }: VisitSearch): boolean =>
+  Boolean(station ?? tool ?? working ?? part);
+
+/** What was closed had the focus: typing and keys go on with the step. */
+const focusMain = (): void => {
+  requestAnimationFrame(() => document.querySelector<HTMLElement>("main")?.focus({ preventScroll: true }));
+};
 
 /** A visit: fetched or kept, with what waits on the device laid over it. */
 export function VisitPage() {
@@ -48,22 +67,30 @@ function OpenVisit({ page: answered }: { page: Page }) {
   const step = search.step ?? page.work_up.next_step;
   const closed = page.work_up.closed;
   const stepName = page.work_up.route.find((each) => each.id === step)?.name ?? "";
-  useEffect(() => {
-    document.title = [stepName, page.system.name, page.system.site].filter(Boolean).join(", ");
-    return () => {
-      document.title = "Fentro";
-    };
-  }, [stepName, page.system.name, page.system.site]);
+  const stationName = page.work_up.path.stations.find((each) => each.id === search.station)?.name;
+  useTitle(
+    stationName ?? (search.tool && TOOL_NAMES[search.tool]),
+    stepName,
+    page.system.name,
+    page.system.site,
+  );
 
   const stream = useLiveStream(id, closed);
   const visit = useMemo<Visit>(() => {
-    const go = (next: VisitSearch) =>
+    // What opens within a step is a step of the history, so that Back closes it; what closes it goes back there.
+    const go = (next: VisitSearch) => {
+      const [was, will] = [opened(search), opened(next)];
+      const inStep = next.step === step;
+      if (inStep && was && !will) focusMain();
+      if (inStep && was && !will && history.state?.opened) return history.back();
       void navigate({
         to: "/visits/$visitId",
         params: { visitId: id },
         search: next,
-        replace: next.step === step,
+        replace: inStep && (was || !will),
+        state: inStep && will && (!was || history.state?.opened) ? { opened: true } : {},
       });
+    };
     const phase: Phase = step === "prove" ? "as_left" : "as_found";
     const phases = page.work_up.phases;
     const wanted = search.phase ?? (step === "measure" ? "as_found" : undefined);
@@ -100,7 +127,7 @@ function OpenVisit({ page: answered }: { page: Page }) {
           ...(search.phase ? { phase: search.phase } : {}),
         }),
     };
-  }, [page, entries, question, step, closed, id, navigate, search.phase, search.part, stream]);
+  }, [page, entries, question, step, closed, id, navigate, search, stream]);
 
   const since = page.work_up.running_since;
   useEffect(() => {

@@ -20,7 +20,7 @@ export function WorkingBench({ result: key }: { result: string }) {
         <button type="button" className="btn btn-ghost touch" onClick={() => openWorking(undefined)}>
           <ArrowLeft size={20} aria-hidden="true" /> Back
         </button>
-        <h2 className="font-semibold text-xl">Working: {result?.name ?? "this number"}</h2>
+        <h1 className="font-semibold text-xl">Working: {result?.name ?? "this number"}</h1>
       </div>
       {result ? (
         <div className="mt-3 grid gap-6 2xl:grid-cols-[1fr_320px]">

@@ -13,13 +13,16 @@ import { CantKeep } from "../queue/CantKeep";
 import { useQueue } from "../queue/useQueue";
 import { RibbonBand } from "../ribbon/RibbonBand";
 import { RibbonColumn } from "../ribbon/RibbonColumn";
+import { RibbonFolded } from "../ribbon/RibbonFolded";
 import { Panel } from "../shell/Panel";
 import { useKeys } from "../shell/useKeys";
 import { Ledger } from "../temporary/Ledger";
 import { ClockOff } from "./ClockOff";
 import { LeftOut } from "./LeftOut";
 import { Route } from "./Route";
+import { SetRight } from "./SetRight";
 import { StepBench } from "./steps/StepBench";
+import { useFolding } from "./useFolding";
 import { Verdicts } from "./Verdicts";
 import { WorkingBench } from "./WorkingBench";
 
@@ -38,6 +41,7 @@ export function Workspace({
   const { page, openStep, openStation, openWorking, openTool, mayWrite } = useVisit();
   const { fragile } = useQueue();
   const [drawer, setDrawer] = useState<"steps" | "verdicts" | undefined>();
+  const { folded, fold, unfold } = useFolding(`${step}/${station ?? ""}/${tool ?? ""}/${working ?? ""}`);
   const stations = page.work_up.path.stations.map((each) => each.id);
   const at = station ? stations.indexOf(station) : -1;
   const readable = mayWrite && (step === "measure" || step === "prove");
@@ -65,21 +69,31 @@ export function Workspace({
   return (
     <div className="flex h-full flex-col">
       <TopBar place={<Place />} />
-      <div className="grid min-h-0 flex-1 grid-cols-[92px_1fr] wide:grid-cols-[168px_1fr_300px]">
+      <div className="grid min-h-0 flex-1 print:block grid-cols-[92px_1fr] grid-rows-[minmax(0,1fr)] wide:grid-cols-[168px_1fr_300px]">
         <nav
           aria-label="Steps of the visit"
           className="hidden overflow-y-auto border-base-300 border-r wide:block"
         >
           <Route step={step} />
         </nav>
-        <div className="border-base-300 border-r wide:hidden">
+        <div className="min-h-0 overflow-hidden border-base-300 border-r wide:hidden print:hidden">
           <RibbonColumn station={station} open={toStation} />
         </div>
-        <div className="flex min-h-0 min-w-0 flex-col">
+        <div className="flex min-h-0 min-w-0 flex-col print:block">
           <div className="hidden shrink-0 border-base-300 border-b wide:block">
-            <RibbonBand station={station} open={toStation} />
+            {folded ? (
+              <RibbonFolded station={station} open={toStation} unfold={unfold} />
+            ) : (
+              <RibbonBand station={station} open={toStation} />
+            )}
           </div>
-          <main className="relative min-h-0 flex-1 overflow-y-auto p-3 wide:p-4" tabIndex={-1}>
+          <main
+            // Another step or tool begins at its top.
+            key={`${step}/${tool ?? ""}/${working ?? ""}`}
+            className="relative min-h-0 flex-1 overflow-y-auto p-3 wide:p-4"
+            tabIndex={-1}
+            onScroll={(event) => fold(event.currentTarget)}
+          >
             {fragile && <CantKeep />}
             <ClockOff />
             <LeftOut />
@@ -96,31 +110,31 @@ export function Workspace({
           </main>
         </div>
         <aside
-          aria-label="Verdicts"
-          className="hidden overflow-y-auto border-base-300 border-l bg-base-200/50 wide:block"
+          aria-label="Results"
+          className="hidden overflow-y-auto border-base-300 border-l bg-base-200/50 wide:block print:block print:border-0"
         >
           <Verdicts />
         </aside>
       </div>
-      <div className="grid shrink-0 grid-cols-2 border-base-300 border-t bg-base-200 wide:hidden">
+      <div className="grid shrink-0 grid-cols-2 border-base-300 border-t bg-base-200 wide:hidden print:hidden">
         <button
           type="button"
-          className="btn btn-ghost h-14 rounded-none text-base"
+          className="btn btn-ghost short:h-11 h-14 rounded-none text-base"
           onClick={() => setDrawer("steps")}
         >
           <ListChecks size={20} aria-hidden="true" /> Steps
         </button>
         <button
           type="button"
-          className="btn btn-ghost h-14 rounded-none text-base"
+          className="btn btn-ghost short:h-11 h-14 rounded-none text-base"
           onClick={() => setDrawer("verdicts")}
         >
-          <Gauge size={20} aria-hidden="true" /> Verdicts
+          <Gauge size={20} aria-hidden="true" /> Results
         </button>
       </div>
       {drawer && (
         <Panel
-          title={drawer === "steps" ? "Steps" : "Verdicts"}
+          title={drawer === "steps" ? "Steps" : "Results"}
           drawer
           key={`${drawer}/${step}/${working ?? ""}`}
           onClose={() => setDrawer(undefined)}
@@ -141,6 +155,7 @@ const TOOLS: Record<string, () => ReactNode> = {
   match: Match,
   file: LoggerFile,
   temporary: Ledger,
+  right: SetRight,
 };
 
 /** A duct is read across a plane, everything else with the pad. */

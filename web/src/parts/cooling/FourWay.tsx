@@ -2,13 +2,17 @@ import { useQuery } from "@tanstack/react-query";
 import { historyQuery } from "../../api/queries";
 import { useVisit } from "../../logbook/context";
 import type { PhaseShown } from "../../logbook/logbook";
+import { useWidth } from "../../shell/useWidth";
 import { useUnits } from "../../units/UnitSystem";
 import { fromSi, number, say, unitOf } from "../../units/units";
 import { type Frame, frameOf, MARGIN, type Spot } from "./fourWay";
 
 type Four = NonNullable<NonNullable<PhaseShown["pages"]["cooling"]>["four_way"]>;
 
-const WIDTH = 460;
+/** Wider than this nothing is gained. */
+const WIDTH = 576;
+/** Narrower than this the words of a field are broken once more. */
+const NARROW = 400;
 const HEIGHT = 330;
 
 /** Split and cooling read together: one field for each meaning, this visit's point with its doubt, earlier visits faint. */
@@ -22,16 +26,12 @@ export function FourWay({ four }: { four: Four }) {
       : [],
   );
   const here = spotOf(four.split, four.capacity);
-  const frame = frameOf([here, ...earlier], WIDTH, HEIGHT);
+  const [place, width] = useWidth<HTMLElement>(460, WIDTH);
+  const frame = frameOf([here, ...earlier], width, HEIGHT);
   const unit = unitOf("temperature_difference", system);
   return (
-    <figure>
-      <svg
-        viewBox={`0 0 ${WIDTH} ${HEIGHT}`}
-        className="w-full max-w-xl"
-        role="img"
-        aria-label={labelOf(four, system)}
-      >
+    <figure ref={place}>
+      <svg width={width} height={HEIGHT} className="max-w-full" role="img" aria-label={labelOf(four, system)}>
         <Fields frame={frame} four={four} />
         <Axes frame={frame} unitLabel={unit.label} shownOf={(kelvin) => fromSi(kelvin, unit)} />
         {earlier.map((spot) => (
@@ -97,10 +97,20 @@ function labelOf(four: Four, system: "SI" | "US"): string {
   return `Split against target and cooling against target: ${said}`;
 }
 
-const FIELD_WORDS = [
+const FIELD_WORDS: { side: string; low: boolean; lines: string[]; narrow?: string[] }[] = [
   { side: "high", low: true, lines: ["too little", "air"] },
-  { side: "high", low: false, lines: ["read again:", "drier air or less flow"] },
-  { side: "low", low: true, lines: ["charge, compressor,", "heat leaking in"] },
+  {
+    side: "high",
+    low: false,
+    lines: ["read again:", "drier air or less flow"],
+    narrow: ["read again:", "drier air", "or less flow"],
+  },
+  {
+    side: "low",
+    low: true,
+    lines: ["charge, compressor,", "heat leaking in"],
+    narrow: ["charge,", "compressor,", "heat", "leaking in"],
+  },
   { side: "low", low: false, lines: ["more air", "than rated"] },
 ];
 
@@ -126,7 +136,11 @@ function Fields({ frame, four }: { frame: Frame; four: Four }) {
       </g>
       {FIELD_WORDS.map((field) => {
         const x = field.low ? (MARGIN.left + edge) / 2 : (edge + right) / 2;
-        const y = field.side === "high" ? MARGIN.top + 20 : frame.height - MARGIN.bottom - 30;
+        const lines = frame.width < NARROW ? (field.narrow ?? field.lines) : field.lines;
+        const y =
+          field.side === "high"
+            ? MARGIN.top + 20
+            : frame.height - MARGIN.bottom - 14 - 16 * (lines.length - 1);
         return (
           <text
             key={field.lines[0]}
@@ -136,7 +150,7 @@ function Fields({ frame, four }: { frame: Frame; four: Four }) {
             fontSize={13}
             fill="var(--color-base-content)"
           >
-            {field.lines.map((line, index) => (
+            {lines.map((line, index) => (
               <tspan key={line} x={x} dy={index === 0 ? 0 : 16}>
                 {line}
               </tspan>

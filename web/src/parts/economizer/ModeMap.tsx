@@ -132,7 +132,7 @@ function MapDrawing({
   return (
     <svg
       viewBox={`0 0 ${WIDTH} 412`}
-      className="w-full min-w-[34rem]"
+      className="w-full min-w-[760px]"
       role="img"
       aria-label={inOneSentence(planned, system)}
     >
@@ -340,7 +340,7 @@ function Band({
         x={EDGE.left - 4}
         y={y + height - 2}
         textAnchor="end"
-        fontSize={height > 12 ? 11 : 9}
+        fontSize={11}
         fill="var(--color-base-content)"
       >
         {label === "planned" ? "plan" : "found"}

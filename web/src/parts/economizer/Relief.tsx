@@ -6,7 +6,7 @@ import { NumberField } from "../../shell/fields";
 import { tables } from "../../units/tables.gen";
 import { useUnits } from "../../units/UnitSystem";
 import type { Quantity } from "../../units/units";
-import { asTyped, say, typedSi } from "../../units/units";
+import { asTyped, inWords, say, typedSi } from "../../units/units";
 import { type Page, WithEconomizer } from "./useEconomizer";
 
 const { relief_ways, hard_to_open_n } = tables.economizer;
@@ -121,7 +121,7 @@ function ReliefOf({ page }: { page: Page }) {
               <p className={pushes > hard_to_open_n ? "font-semibold text-error" : "text-sm quiet"}>
                 {pushes > hard_to_open_n
                   ? "Too much: this door is hard to open. Lower the pressure; exits come first."
-                  : "Added at the handle. Over 67 N (15 lbf) a door is hard to open; local code rules."}
+                  : `Added at the handle. Over ${inWords(hard_to_open_n, "force", system)} a door is hard to open; local code rules.`}
               </p>
             </>
           )}

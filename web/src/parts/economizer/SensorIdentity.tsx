@@ -1,3 +1,4 @@
+import { ScrollRow } from "../../shell/ScrollRow";
 import { useUnits } from "../../units/UnitSystem";
 import { inWords, number, say } from "../../units/units";
 import type { Page } from "./useEconomizer";
@@ -44,52 +45,54 @@ export function SensorIdentity({ points }: { points: Points }) {
         {!which.enough &&
           " One condition only: change the air (damper, compressor) and read again to be sure."}
       </p>
-      <svg
-        viewBox={`0 0 ${WIDTH} ${height}`}
-        className="mt-1 w-full max-w-2xl"
-        role="img"
-        aria-label={inOneSentence(which, names)}
-      >
-        {which.sensors.map((sensor, index) => {
-          const to = places.indexOf(sensor.best);
-          const crossed = which.swapped && sensor.best !== sensor.claimed;
-          const end = which.swapped ? to : index;
-          return (
-            <g key={sensor.label}>
-              <path
-                d={`M210 ${y(index) - 4}C300 ${y(index) - 4} 340 ${y(end) - 4} 430 ${y(end) - 4}`}
-                fill="none"
-                stroke={crossed ? "var(--color-error)" : "var(--color-primary)"}
-                strokeWidth={crossed ? 4 : 2.5}
-                strokeDasharray={crossed ? "9 5" : undefined}
-              />
-              <text
-                x={200}
-                y={y(index)}
-                textAnchor="end"
-                fontSize={16}
-                fontWeight={crossed ? 700 : 400}
-                fill="var(--color-base-content)"
-              >
-                {names.get(sensor.label) ?? sensor.label}
-              </text>
-              <text x={440} y={y(index)} fontSize={16} fill="var(--color-base-content)">
-                {PLACES[sensor.claimed] ?? sensor.claimed}
-              </text>
-              <text
-                x={300}
-                y={y(index) - 10}
-                textAnchor="middle"
-                fontSize={12}
-                fontWeight={sensor.off ? 700 : 400}
-                fill="var(--color-base-content)"
-              >
-                {sensor.off ? `off by ${inWords(sensor.error_k, "temperature_difference", system)}` : ""}
-              </text>
-            </g>
-          );
-        })}
-      </svg>
+      <ScrollRow legend="Which sensor follows which air" drawing>
+        <svg
+          viewBox={`0 0 ${WIDTH} ${height}`}
+          className="w-full min-w-[600px] max-w-2xl shrink-0"
+          role="img"
+          aria-label={inOneSentence(which, names)}
+        >
+          {which.sensors.map((sensor, index) => {
+            const to = places.indexOf(sensor.best);
+            const crossed = which.swapped && sensor.best !== sensor.claimed;
+            const end = which.swapped ? to : index;
+            return (
+              <g key={sensor.label}>
+                <path
+                  d={`M210 ${y(index) - 4}C300 ${y(index) - 4} 340 ${y(end) - 4} 430 ${y(end) - 4}`}
+                  fill="none"
+                  stroke={crossed ? "var(--color-error)" : "var(--color-primary)"}
+                  strokeWidth={crossed ? 4 : 2.5}
+                  strokeDasharray={crossed ? "9 5" : undefined}
+                />
+                <text
+                  x={200}
+                  y={y(index)}
+                  textAnchor="end"
+                  fontSize={16}
+                  fontWeight={crossed ? 700 : 400}
+                  fill="var(--color-base-content)"
+                >
+                  {names.get(sensor.label) ?? sensor.label}
+                </text>
+                <text x={440} y={y(index)} fontSize={16} fill="var(--color-base-content)">
+                  {PLACES[sensor.claimed] ?? sensor.claimed}
+                </text>
+                <text
+                  x={300}
+                  y={y(index) - 10}
+                  textAnchor="middle"
+                  fontSize={12}
+                  fontWeight={sensor.off ? 700 : 400}
+                  fill="var(--color-base-content)"
+                >
+                  {sensor.off ? `off by ${inWords(sensor.error_k, "temperature_difference", system)}` : ""}
+                </text>
+              </g>
+            );
+          })}
+        </svg>
+      </ScrollRow>
       <figcaption className="text-sm quiet">
         Read in: {conditions.join("; ")}. Left the labels, right the air each sensor follows.
       </figcaption>

@@ -1,5 +1,6 @@
 import { useVisit } from "../../logbook/context";
 import { ElementSign } from "../../ribbon/signs";
+import { ScrollRow } from "../../shell/ScrollRow";
 
 const WIDTH = 720;
 const TOP = 44;
@@ -26,53 +27,55 @@ export function ProbePlaces() {
       <h2 id="probe-places" className="font-semibold text-lg">
         Where the probes go
       </h2>
-      <svg viewBox={`0 0 ${WIDTH} 220`} className="mt-1 w-full max-w-3xl" role="img">
-        <title>
-          {`Return probe before the filter; supply probe ${coilLast ? "after the coil" : "well down the plenum"}, past a bend.`}
-        </title>
-        <g fill="none" stroke="var(--color-base-content)" strokeWidth={2}>
-          <path d={`M20 ${TOP}H${bend + 50}V190`} />
-          <path d={`M20 ${TOP + HIGH}H${bend - 20}V190`} />
-        </g>
-        {hot >= 0 && (
-          <g>
-            <rect
-              x={xOf(hot) - 30}
-              y={TOP + 2}
-              width={STEP * 0.95}
-              height={HIGH - 4}
-              fill="var(--color-error)"
-              fillOpacity={0.14}
-            />
-            <text
-              x={xOf(hot) + 18}
-              y={TOP + HIGH + 18}
-              textAnchor="middle"
-              fontSize={13}
-              fill="var(--color-error)"
-            >
-              in sight of hot metal: not here
-            </text>
+      <ScrollRow legend="Drawing of where the probes go" drawing>
+        <svg viewBox={`0 0 ${WIDTH} 220`} className="w-full min-w-[620px] max-w-3xl shrink-0" role="img">
+          <title>
+            {`Return probe before the filter; supply probe ${coilLast ? "after the coil" : "well down the plenum"}, past a bend.`}
+          </title>
+          <g fill="none" stroke="var(--color-base-content)" strokeWidth={2}>
+            <path d={`M20 ${TOP}H${bend + 50}V190`} />
+            <path d={`M20 ${TOP + HIGH}H${bend - 20}V190`} />
           </g>
-        )}
-        {parts.map((part, index) => (
-          <g key={part.id} transform={`translate(${xOf(index)} ${TOP + HIGH / 2})`}>
-            <ElementSign kind={part.kind} height={HIGH} tinted={false} />
-            <text y={-HIGH / 2 - 10} textAnchor="middle" fontSize={14} fill="var(--color-base-content)">
-              {part.name}
-            </text>
-          </g>
-        ))}
-        <Probe x={xOf(before) - 62} y={TOP + HIGH / 2} name="Return" above />
-        <Probe x={bend + 15} y={158} name="Supply" />
-        <path
-          d={`M40 ${TOP + HIGH / 2}h36m-9 -7l9 7l-9 7`}
-          fill="none"
-          stroke="var(--color-base-content)"
-          strokeWidth={2}
-          strokeOpacity={0.6}
-        />
-      </svg>
+          {hot >= 0 && (
+            <g>
+              <rect
+                x={xOf(hot) - 30}
+                y={TOP + 2}
+                width={STEP * 0.95}
+                height={HIGH - 4}
+                fill="var(--color-error)"
+                fillOpacity={0.14}
+              />
+              <text
+                x={xOf(hot) + 18}
+                y={TOP + HIGH + 18}
+                textAnchor="middle"
+                fontSize={13}
+                fill="var(--color-error)"
+              >
+                in sight of hot metal: not here
+              </text>
+            </g>
+          )}
+          {parts.map((part, index) => (
+            <g key={part.id} transform={`translate(${xOf(index)} ${TOP + HIGH / 2})`}>
+              <ElementSign kind={part.kind} height={HIGH} tinted={false} />
+              <text y={-HIGH / 2 - 10} textAnchor="middle" fontSize={14} fill="var(--color-base-content)">
+                {part.name}
+              </text>
+            </g>
+          ))}
+          <Probe x={xOf(before) - 62} y={TOP + HIGH / 2} name="Return" above />
+          <Probe x={bend + 15} y={158} name="Supply" />
+          <path
+            d={`M40 ${TOP + HIGH / 2}h36m-9 -7l9 7l-9 7`}
+            fill="none"
+            stroke="var(--color-base-content)"
+            strokeWidth={2}
+            strokeOpacity={0.6}
+          />
+        </svg>
+      </ScrollRow>
       <ul className="grid gap-2 wide:grid-cols-2">
         {places.map(
           (place) =>

@@ -13,7 +13,7 @@ const STATIONS = ["return_grille", "return", "surroundings", "return_static"];
 
 /** The return leak test: why it is asked for, what is still to read, both answers, and what the leak costs. */
 export default function ReturnLeak() {
-  const { shown, page, openStation, mayWrite } = useVisit();
+  const { shown, page, openStation, openSection, mayWrite } = useVisit();
   const { system } = useUnits();
   const leak = shown.pages.leakage;
   if (!leak) return null;
@@ -22,8 +22,49 @@ export default function ReturnLeak() {
   const share = results.find((each) => each.key === "leak_share");
   const answers = results.filter((each) => ["leak_by_heat", "leak_by_moisture"].includes(each.key));
   const costs = results.filter((each) => each !== share && !answers.includes(each));
+  const at = shown.phase === "as_left" ? "prove" : "measure";
+  const toRead = (
+    <section aria-labelledby="leak-to-read">
+      <h2 id="leak-to-read" className="font-semibold text-lg">
+        {leak.missing.length > 0 ? "Still to read" : "Read again"}
+      </h2>
+      {leak.missing.length > 0 ? (
+        <ul className="mt-2 grid gap-2 wide:grid-cols-2">
+          {leak.missing.map((each) => (
+            <li key={each.words}>
+              {mayWrite ? (
+                <button
+                  type="button"
+                  className="btn touch h-auto w-full justify-start py-2 text-left text-base"
+                  onClick={() => (each.station ? openStation(each.station, at) : openSection("airflow"))}
+                >
+                  {each.words}
+                </button>
+              ) : (
+                each.words
+              )}
+            </li>
+          ))}
+        </ul>
+      ) : (
+        <div className="mt-2 flex flex-wrap gap-2">
+          {stations.map((station) => (
+            <button
+              key={station.id}
+              type="button"
+              className="btn touch"
+              onClick={() => openStation(station.id, at)}
+            >
+              {station.name}
+            </button>
+          ))}
+        </div>
+      )}
+    </section>
+  );
   return (
     <div className="space-y-4">
+      {leak.missing.length > 0 && toRead}
       {leak.opened.length > 0 && (
         <section aria-label="Why this test" className="border-warning border-l-4 bg-base-200 p-3">
           <ul>
@@ -59,37 +100,11 @@ export default function ReturnLeak() {
       )}
       {answers.length > 0 && <Cards title="Two independent answers" results={answers} />}
       {costs.length > 0 && <Cards title="What it costs" results={costs} />}
-      {(leak.missing.length > 0 || mayWrite) && (
-        <section aria-labelledby="leak-to-read">
-          <h2 id="leak-to-read" className="font-semibold text-lg">
-            {leak.missing.length > 0 ? "Still to read" : "Read again"}
-          </h2>
-          {leak.missing.length > 0 && (
-            <ul className="list-disc pl-6">
-              {leak.missing.map((each) => (
-                <li key={each}>{each}</li>
-              ))}
-            </ul>
-          )}
-          {mayWrite && (
-            <div className="mt-2 flex flex-wrap gap-2">
-              {stations.map((station) => (
-                <button
-                  key={station.id}
-                  type="button"
-                  className="btn touch"
-                  onClick={() => openStation(station.id, shown.phase === "as_left" ? "prove" : "measure")}
-                >
-                  {station.name}
-                </button>
-              ))}
-            </div>
-          )}
-        </section>
-      )}
+      {leak.missing.length === 0 && mayWrite && toRead}
       <p className="text-sm">
-        Attic and crawl space: heat breaks, firm footing, leave asbestos-like insulation alone. Sealing a
-        return can change how a flue draws: have combustion checked by a licensed person.
+        Where the run lies in an attic or a crawl space: heat breaks, firm footing, leave asbestos-like
+        insulation alone. Sealing a return can change how a flue draws: have combustion checked by a licensed
+        person.
       </p>
       <ReturnDuctForm />
     </div>

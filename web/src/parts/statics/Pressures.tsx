@@ -1,9 +1,10 @@
 import { useVisit } from "../../logbook/context";
 import type { PhaseShown } from "../../logbook/logbook";
 import { Figure } from "../../shell/Figure";
+import { useWidth } from "../../shell/useWidth";
 import { MARK_WORDS, type MarkName, VerdictMark } from "../../shell/VerdictMark";
 import { useUnits } from "../../units/UnitSystem";
-import { inWords, say } from "../../units/units";
+import { inWords, say, unitOf } from "../../units/units";
 import { profileOf, SIZE } from "./profile";
 
 type Statics = NonNullable<PhaseShown["pages"]["statics"]>;
@@ -50,23 +51,33 @@ export default function Pressures() {
 
 function Profile({ statics }: { statics: Statics }) {
   const { system } = useUnits();
+  const [place, width] = useWidth<HTMLElement>(SIZE.width, 900);
   const profile = profileOf(
     statics.taps.map((tap) => ({ name: tap.name, pascal: tap.value.value, station: tap.station })),
+    width,
   );
+  // Where the taps stand close, the unit is said once, and every other name a line higher.
+  const close = width / (statics.taps.length + 1) < 120;
+  const unit = unitOf("pressure", system).label;
+  const tell = (pascal: number) => {
+    const words = inWords(pascal, "pressure", system);
+    return close ? words.replace(` ${unit}`, "") : words;
+  };
   const told = statics.taps
     .map((tap) => `${tap.name} ${inWords(tap.value.value, "pressure", system)}`)
     .join(", ");
   return (
-    <figure>
+    <figure ref={place}>
       <svg
-        viewBox={`0 0 ${SIZE.width} ${SIZE.height}`}
-        className="w-full"
+        width={width}
+        height={SIZE.height}
+        className="max-w-full"
         role="img"
         aria-label={`Static pressure along the air: ${told}`}
       >
         <line
           x1={SIZE.left}
-          x2={SIZE.width - SIZE.right}
+          x2={width - SIZE.right}
           y1={profile.zero}
           y2={profile.zero}
           stroke="var(--color-base-content)"
@@ -74,10 +85,10 @@ function Profile({ statics }: { statics: Statics }) {
           strokeDasharray="3 4"
         />
         <text x={SIZE.left} y={profile.zero - 6} fontSize={13} fill="var(--color-base-content)">
-          room
+          {close ? `room, ${unit}` : "room"}
         </text>
         <path d={profile.path} fill="none" stroke="var(--color-primary)" strokeWidth={3} />
-        {profile.steps.map((step) => (
+        {profile.steps.map((step, index) => (
           <g key={step.station}>
             <circle cx={step.x} cy={step.y} r={6} fill="var(--color-primary)" />
             <text
@@ -91,11 +102,11 @@ function Profile({ statics }: { statics: Statics }) {
               strokeWidth={5}
               paintOrder="stroke"
             >
-              {inWords(step.pascal, "pressure", system)}
+              {tell(step.pascal)}
             </text>
             <text
               x={step.x}
-              y={SIZE.height - 8}
+              y={SIZE.height - 8 - (close && index % 2 === 0 ? 18 : 0)}
               textAnchor="middle"
               fontSize={13}
               fill="var(--color-base-content)"
@@ -120,7 +131,7 @@ function Drops({ statics }: { statics: Statics }) {
         <li key={drop.part}>
           <button
             type="button"
-            className="panel block h-full w-full p-3 text-left hover:border-primary"
+            className="panel flex h-full w-full flex-col items-start justify-start p-3 text-left hover:border-primary"
             title="Working"
             onClick={() => openWorking(drop.drop.key)}
           >

@@ -41,7 +41,7 @@ function Card({ station, phase }: { station: Station; phase: Phase }) {
       <button
         type="button"
         disabled={!mayWrite}
-        className="panel block h-full w-full p-3 text-left enabled:hover:border-primary"
+        className="panel flex h-full w-full flex-col items-start justify-start p-3 text-left enabled:hover:border-primary"
         onClick={() => openStation(station.id)}
       >
         <span className="flex items-center justify-between gap-2">

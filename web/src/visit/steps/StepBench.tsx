@@ -1,6 +1,7 @@
 import { TriangleAlert } from "lucide-react";
 import type { ReactNode } from "react";
 import { useVisit } from "../../logbook/context";
+import { standingOf } from "../../logbook/logbook";
 import { Changes } from "../../temporary/Ledger";
 import { Arrive } from "./Arrive";
 import { Checks } from "./Checks";
@@ -45,6 +46,7 @@ export function StepBench({ step }: { step: string }) {
           <p className="panel bg-base-200 px-3 py-1.5">This visit is closed: you can look, not add.</p>
         )}
       </div>
+      <FirstReading step={here.id} />
       {here.cautions.length > 0 && (
         <ul className="space-y-1 border-accent border-l-4 bg-base-200 py-2 pr-3 pl-3" aria-label="Cautions">
           {here.cautions.map((caution) => (
@@ -69,5 +71,28 @@ export function StepBench({ step }: { step: string }) {
         </button>
       )}
     </div>
+  );
+}
+
+/** Steps before anything is worked out. */
+const BEFORE = ["arrive", "trace", "settle", "measure"];
+
+/** Until the first reading: where it begins. */
+function FirstReading({ step }: { step: string }) {
+  const { page, entries, mayWrite, openStation } = useVisit();
+  const first = page.work_up.path.stations.find((each) => each.id === page.work_up.next_station);
+  if (!mayWrite || !first || !BEFORE.includes(step) || standingOf(entries, "reading").length > 0) return null;
+  return (
+    <p className="border-primary border-l-4 bg-base-200 p-3 text-lg">
+      {step === "measure" ? "Tap " : "To read, tap "}
+      <button
+        type="button"
+        className="-my-3 inline-block py-3 font-semibold underline"
+        onClick={() => openStation(first.id, "measure")}
+      >
+        {first.name}
+      </button>{" "}
+      on the air path.
+    </p>
   );
 }

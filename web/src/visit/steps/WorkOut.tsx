@@ -145,7 +145,7 @@ function ResultCard({ result, size }: { result: Result; size: "middle" | "large"
     <li>
       <button
         type="button"
-        className="panel block h-full w-full p-3 text-left hover:border-primary"
+        className="panel flex h-full w-full flex-col items-start justify-start p-3 text-left hover:border-primary"
         title="Working (w)"
         onClick={() => openWorking(result.key)}
       >

@@ -29,7 +29,7 @@ export function TraverseBench({ station }: { station: string }) {
     <div>
       <div className="flex items-start justify-between gap-2">
         <div>
-          <h2 className="font-semibold text-xl">{place.name}</h2>
+          <h1 className="font-semibold text-xl">{place.name}</h1>
           <p className="text-sm">
             {place.where} <span className="font-semibold">Keep away from:</span> {place.avoid}
           </p>

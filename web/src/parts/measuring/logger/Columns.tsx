@@ -5,7 +5,7 @@ import { useVisit } from "../../../logbook/context";
 import { SelectField, TextField } from "../../../shell/fields";
 import { useUnits } from "../../../units/UnitSystem";
 import { readable, readableOf, unitsOf } from "../../../units/units";
-import { type Look, type Mapped, type Mapping, type Refused, unitFor } from "./file";
+import { implausible, type Look, type Mapped, type Mapping, type Refused, unitFor } from "./file";
 
 const FORMATS: { key: Mapping["time_format"]; name: string }[] = [
   { key: "iso", name: "year-month-day" },
@@ -56,7 +56,7 @@ export function Times({
         )}
       </div>
       <TextField
-        label="The logger's clock, hours from UTC"
+        label="Which clock did the logger keep? Hours from UTC; this device's stands here"
         mode="decimal"
         value={hours}
         onChange={(text) => {
@@ -102,6 +102,7 @@ export function Columns({
                 ...(next ? [next] : []),
               ],
             });
+          const odd = implausible(column.typical, mapped);
           const wrong = at >= 0 && refused?.path.startsWith(`mapping.columns.${at}`);
           return (
             <li
@@ -111,6 +112,10 @@ export function Columns({
               <div className="min-w-0">
                 <p className="truncate font-semibold">{column.heading}</p>
                 <p className="reading truncate text-sm quiet">{column.sample}</p>
+                {odd && <p className="font-semibold text-sm text-warning-content">{odd}</p>}
+                {mapped && !mapped.station && (
+                  <p className="font-semibold text-sm">Which station was it at?</p>
+                )}
                 {mapped && !column.unit && (
                   <p className="text-sm">
                     No unit in the heading: {labelOf(mapped)} is assumed. Is that right?
@@ -182,7 +187,11 @@ function ColumnChoice({
     const unit = units.find((each) => each.key === fallback.unit) ?? units[0];
     const able = page.work_up.path.stations.filter((station) => station.quantities.includes(next));
     const before = mapped?.station || fallback.station;
-    const station = able.some((each) => each.id === before) ? before : (able[0]?.id ?? "");
+    const station = able.some((each) => each.id === before)
+      ? before
+      : able.length === 1
+        ? (able[0]?.id ?? "")
+        : "";
     set({ ...fallback, ...mapped, quantity: next, unit: unit?.key ?? "", station });
   };
   return (
@@ -208,7 +217,12 @@ function ColumnChoice({
       {select(
         "Station",
         mapped?.station ?? "",
-        mapped ? stations.map((station): [string, string] => [station.id, station.name]) : [["", "–"]],
+        mapped
+          ? [
+              ...(mapped.station ? [] : [["", "choose"] as [string, string]]),
+              ...stations.map((station): [string, string] => [station.id, station.name]),
+            ]
+          : [["", "–"]],
         (station) => mapped && set({ ...mapped, station }),
         !mapped,
       )}

@@ -1,7 +1,8 @@
 import { useMutation, useQueryClient } from "@tanstack/react-query";
 import { useRef, useState } from "react";
-import { csrfToken } from "../../../api/client";
+import { csrfToken, Unanswered } from "../../../api/client";
 import { jsonLines } from "../../../api/lines";
+import { core } from "../../../core/core";
 import { ToolHead } from "../../../live/Probes";
 import { useVisit } from "../../../logbook/context";
 import { FileButton } from "../../../shell/fields";
@@ -9,6 +10,7 @@ import { useUnits } from "../../../units/UnitSystem";
 import { Columns, Times } from "./Columns";
 import { type Event, type Look, type Mapping, suggested } from "./file";
 import { Outcome } from "./Outcome";
+import { lookHere, MOST_BYTES, readHere } from "./onDevice";
 
 /** A logger's CSV file into this visit: look, say what each column holds, check, bring in. */
 export function LoggerFile() {
@@ -18,11 +20,16 @@ export function LoggerFile() {
     mutationFn: async (chosen: File) => {
       const form = new FormData();
       form.append("file", chosen);
+      const away = here(chosen);
       const answer = await fetch(`/api/v1/visits/${String(page.id)}/logger-files/look`, {
         method: "POST",
         body: form,
         headers: { "X-CSRFToken": csrfToken() },
+      }).catch((error: unknown) => {
+        if (!away) throw error;
+        return undefined;
       });
+      if (!answer || (away && answer.status >= 404 && answer.status !== 422)) return lookHere(chosen);
       const told = await answer.json();
       if (!answer.ok) throw new Error(told.detail ?? "This file can't be read.");
       return told as Look;
@@ -46,7 +53,7 @@ export function LoggerFile() {
       {look.isError && (
         <p role="alert" className="rounded border border-error p-2">
           {look.error instanceof TypeError
-            ? "No connection: the file can be looked at once the server answers."
+            ? "No signal, and this file is too large for this device, or the device is not ready yet. It can be looked at once the server answers."
             : look.error.message}
         </p>
       )}
@@ -55,8 +62,11 @@ export function LoggerFile() {
   );
 }
 
+/** This device can read it by itself. */
+const here = (file: File): boolean => core.state === "ready" && file.size <= MOST_BYTES;
+
 function Mapper({ file, look }: { file: File; look: Look }) {
-  const { page } = useVisit();
+  const { page, question } = useVisit();
   const { system } = useUnits();
   const known = useQueryClient();
   const [mapping, setMapping] = useState<Mapping>(() => look.mapping ?? suggested(look, system));
@@ -89,9 +99,22 @@ function Mapper({ file, look }: { file: File; look: Look }) {
         return;
       }
       for await (const event of jsonLines<Event>(answer.body)) setProgress(event);
-      if (mode !== "check") void known.invalidateQueries({ queryKey: ["visit", String(page.id)] });
+      if (mode !== "check")
+        for (const what of ["visit", "logged"])
+          void known.invalidateQueries({ queryKey: [what, String(page.id)] });
     } catch (error) {
       const stopped = error instanceof DOMException && error.name === "AbortError";
+      if (!stopped && here(file)) {
+        await readHere(String(page.id), question, file, mapping, offset, mode).then(
+          setProgress,
+          (refused: unknown) => {
+            const problem = refused instanceof Unanswered ? refused.problem : undefined;
+            const detail = problem?.detail ?? "This device can't read the file. Try again with signal.";
+            setProgress({ event: "refused", detail, path: problem?.refusals?.[0]?.path ?? "" });
+          },
+        );
+        return;
+      }
       setProgress(
         stopped
           ? { event: "stopped" }

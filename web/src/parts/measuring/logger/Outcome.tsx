@@ -1,11 +1,15 @@
-import { clockTime } from "../../../shell/when";
+import { useVisit } from "../../../logbook/context";
+import { clockTime, stamp } from "../../../shell/when";
 import { useUnits } from "../../../units/UnitSystem";
 import { inWords, readableOf } from "../../../units/units";
 import type { Done, Mapping } from "./file";
 
 export function Outcome({ done, mapping }: { done: Done; mapping: Mapping }) {
   const { system } = useUnits();
+  const { page, openStation } = useVisit();
   const columns = mapping.columns;
+  const named = new Set(columns.map((column) => column.station));
+  const stations = page.work_up.path.stations.filter((station) => named.has(station.id));
   return (
     <section className="space-y-3" aria-label="What was found">
       <p className="text-lg" role="status">
@@ -13,6 +17,11 @@ export function Outcome({ done, mapping }: { done: Done; mapping: Mapping }) {
           <>
             <span className="reading font-semibold">{done.rows.toLocaleString("en-US")}</span> good lines,{" "}
             <span className="reading font-semibold">{done.bad}</span> bad.
+          </>
+        ) : done.waits ? (
+          <>
+            <span className="reading font-semibold">{done.rows.toLocaleString("en-US")}</span> lines are kept
+            on this device. The file goes to the server by itself when it can.
           </>
         ) : (
           <>
@@ -24,6 +33,23 @@ export function Outcome({ done, mapping }: { done: Done; mapping: Mapping }) {
         {done.first && done.last && ` From ${stamp(done.first)} to ${stamp(done.last)}.`}
         {done.repeated > 0 && ` ${done.repeated} times stand twice: the first counts.`}
       </p>
+      {done.mode !== "check" && done.rows > 0 && (
+        <div className="space-y-2">
+          <p>The data is at its station now. Look at its course there, and take an average as the reading.</p>
+          <div className="flex flex-wrap gap-2">
+            {stations.map((station) => (
+              <button
+                key={station.id}
+                type="button"
+                className="btn btn-primary touch"
+                onClick={() => openStation(station.id, "measure")}
+              >
+                {station.name}
+              </button>
+            ))}
+          </div>
+        </div>
+      )}
       {done.gaps.length > 0 && (
         <p>
           <span className="font-semibold">Gaps:</span>{" "}
@@ -81,6 +107,3 @@ export function Outcome({ done, mapping }: { done: Done; mapping: Mapping }) {
     </section>
   );
 }
-
-const stamp = (at: string): string =>
-  new Date(at).toLocaleString("en-GB", { dateStyle: "medium", timeStyle: "medium" });

@@ -1,6 +1,6 @@
 /** A logger's file as the server tells of it. */
 import type { Schemas } from "../../../api/client";
-import { readableOf, type System, unitOf } from "../../../units/units";
+import { readableOf, type System, toSi, unitOf, unitsOf, usualDryBulb } from "../../../units/units";
 
 export type Look = Schemas["LoggerFile"];
 export type Mapping = Schemas["FileMapping"];
@@ -9,6 +9,8 @@ export type Mapped = Mapping["columns"][number];
 export interface Done {
   event: "done";
   mode: string;
+  /** It was read on this device, and waits there. */
+  waits?: boolean;
   rows: number;
   bad: number;
   added: number;
@@ -41,7 +43,7 @@ export function suggested(look: Look, system: System): Mapping {
     time_columns: look.layout.columns.filter((column) => column.is_time).map((column) => column.index),
     time_format: look.layout.time_format,
     columns: look.layout.columns
-      .filter((column) => column.quantity && column.station)
+      .filter((column) => column.quantity)
       .map((column) => ({
         index: column.index,
         quantity: column.quantity ?? "",
@@ -51,4 +53,24 @@ export function suggested(look: Look, system: System): Mapping {
         instrument: null,
       })),
   };
+}
+
+/** What the first lines show, in the unit chosen, where that is nothing one meets at such a place. */
+export function implausible(
+  typical: number | null | undefined,
+  mapped: Mapped | undefined,
+): string | undefined {
+  if (typical === null || typical === undefined || !mapped?.quantity) return undefined;
+  const { kind, usual, name } = readableOf(mapped.quantity);
+  const unit = unitsOf(kind).find((each) => each.key === mapped.unit);
+  if (!unit) return undefined;
+  const here = mapped.quantity === "dry_bulb" ? usualDryBulb[mapped.station] : undefined;
+  const [low, high] = (here ?? usual) as [number, number];
+  const fits = (value: number) => value >= low && value <= high;
+  if (fits(toSi(typical, unit))) return undefined;
+  const other = unitsOf(kind).find((each) => each.key !== unit.key && fits(toSi(typical, each)));
+  const words = `${Math.round(typical * 100) / 100} ${unit.label} is no usual ${name.toLowerCase()}.`;
+  return other
+    ? `${words} As ${other.label} it would be. Check the unit.`
+    : `${words} Check what this column holds.`;
 }

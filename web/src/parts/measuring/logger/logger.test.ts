@@ -1,6 +1,7 @@
 import { describe, expect, it } from "vitest";
 import { jsonLines } from "../../../api/lines";
-import { type Event, type Look, suggested } from "./file";
+import { type Event, implausible, type Look, type Mapped, suggested } from "./file";
+import { decoded } from "./onDevice";
 
 const stream = (...parts: string[]): ReadableStream<Uint8Array> => {
   const encoder = new TextEncoder();
@@ -58,7 +59,7 @@ describe("what a file's columns probably are", () => {
     ...more,
   });
 
-  it("is filled in where quantity and station are plain, and left to the person where not", () => {
+  it("is filled in where the quantity is plain; the station is asked for where it is not said", () => {
     const look = {
       layout: {
         time_format: "day_month",
@@ -78,8 +79,40 @@ describe("what a file's columns probably are", () => {
       time_format: "day_month",
       columns: [
         { index: 1, quantity: "dry_bulb", unit: "degC", station: "return", point: 1, instrument: null },
+        { index: 2, quantity: "dry_bulb", unit: "degC", station: "", point: 1, instrument: null },
         { index: 4, quantity: "dry_bulb", unit: "degF", station: "supply", point: 1, instrument: null },
       ],
     });
+  });
+});
+
+describe("a column that can't be what it is said to be", () => {
+  const mapped = (unit: string): Mapped => ({
+    index: 1,
+    quantity: "dry_bulb",
+    unit,
+    station: "return",
+    point: 1,
+    instrument: null,
+  });
+
+  it("is told with the unit that would fit", () => {
+    expect(implausible(75.2, mapped("degC"))).toContain("As °F it would be");
+    expect(implausible(75.2, mapped("degF"))).toBeUndefined();
+    expect(implausible(24, mapped("degC"))).toBeUndefined();
+  });
+
+  it("is told where no unit fits, and not where there is no number", () => {
+    expect(implausible(4_000, mapped("degC"))).toContain("Check what this column holds");
+    expect(implausible(null, mapped("degC"))).toBeUndefined();
+    expect(implausible(75, undefined)).toBeUndefined();
+  });
+});
+
+describe("a file's letters", () => {
+  it("are read in whatever a logger writes", () => {
+    expect(decoded(new TextEncoder().encode("Temp °C"))).toBe("Temp °C");
+    expect(decoded(Uint8Array.from([0x54, 0xb0, 0x43]))).toBe("T°C");
+    expect(decoded(Uint8Array.from([0xff, 0xfe, 0x54, 0x00, 0xb0, 0x00]))).toBe("T°");
   });
 });
