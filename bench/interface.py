@@ -112,7 +112,7 @@ JUDGED_MS = 150.0
 
 JUDGED = """
 () => new Promise(done => {
-  const place = document.querySelector('aside[aria-label=Verdicts]');
+  const place = document.querySelector('aside[aria-label=Results]');
   const before = place.textContent;
   const begun = performance.now();
   const watch = new MutationObserver(() => {

@@ -178,7 +178,7 @@ def take_all(camera: Camera) -> None:
     ):
         page = camera.enter(PHONE)
         page.goto(camera.base + path)
-        page.get_by_role("button", name="Verdicts").wait_for()
+        page.get_by_role("button", name="Results").wait_for()
         camera.keep(page, name)
 
 

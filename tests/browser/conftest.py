@@ -18,6 +18,10 @@ from tools import children, serving
 
 TABLET = {"width": 1280, "height": 800}
 PHONE = {"width": 390, "height": 844}
+SET_RIGHT = {
+    "places_site": "name, elevation_m, barometer_pa, climate_zone",
+    "places_system": "name, kind, location, nameplate",
+}
 AXE = Path(__file__).resolve().parents[2] / "web" / "node_modules" / "axe-core" / "axe.min.js"
 
 
@@ -58,10 +62,19 @@ class Served:
         self.process = serving.start_server(self.environment, self.port, self.log)
 
     def put_away(self) -> None:
-        """Close the visits of earlier tests and set them long ago, so that each test finds the demo as it ships."""
+        """Close the visits of earlier tests and set them long ago, and sites and systems right, so that each test finds
+        the demo as it ships.
+        """
         with psycopg.connect(self.environment["FENTRO_DATABASE_URL"]) as connection:
             if not self.shipped:
                 self.shipped = [row[0] for row in connection.execute("select id from visits_visit")]
+                for table in SET_RIGHT:
+                    connection.execute(f'create table "shipped_{table}" as table "{table}"')
+            for table, columns in SET_RIGHT.items():
+                connection.execute(
+                    f'update "{table}" set ({columns}) = (select {columns} from "shipped_{table}" shipped where shipped.id = "{table}".id)'
+                    f' where id in (select id from "shipped_{table}")'
+                )
             connection.execute(
                 "update visits_visit set opened_at = opened_at - interval '900 days', closed_at = opened_at - interval '902 days'"
                 " where id <> all(%s) and opened_at > now() - interval '600 days'",

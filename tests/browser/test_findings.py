@@ -49,7 +49,7 @@ def test_a_cause_is_looked_at_answered_ruled_out_and_put_back(device: BrowserCon
     start_visit(page)
     put(page, *WEAK)
     step(page, "Work out")
-    page.get_by_role("complementary", name="Verdicts").get_by_role("button", name="Most likely: refrigerant charge low").click()
+    page.get_by_role("complementary", name="Results").get_by_role("button", name="Most likely: refrigerant charge low").click()
     first = page.get_by_role("listitem").filter(has=page.get_by_role("button", name="Refrigerant charge low", exact=False)).first
     expect(first.get_by_text("Suction line warm: 25.0 °C")).to_be_visible()
     expect(first.get_by_text("certified persons only")).to_be_visible()
@@ -116,7 +116,7 @@ def test_the_leak_test_opens_itself_says_what_is_missing_and_gives_both_parts(de
         ("return", "airflow", 0.56, "m3/s"),
     )
     step(page, "Work out")
-    page.get_by_role("complementary", name="Verdicts").get_by_role("button", name="Return leak suspected").click()
+    page.get_by_role("complementary", name="Results").get_by_role("button", name="Return leak suspected").click()
     expect(page.get_by_text("Air around the duct: dry bulb and humidity")).to_be_visible()
     page.get_by_role("main").get_by_role("button", name="Around the duct").click()
     tap(page, "46.5")

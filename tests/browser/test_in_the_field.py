@@ -4,7 +4,11 @@ from __future__ import annotations
 
 import re
 from datetime import UTC, datetime
+from io import BytesIO
+from pathlib import Path
 
+from PIL import Image
+from PIL.ExifTags import IFD
 from playwright.sync_api import BrowserContext, Page, expect
 
 from tests.browser.conftest import all_saved, enter, logbook, open_station, start_visit, step, tap, values
@@ -46,7 +50,7 @@ def test_an_unknown_unit_at_an_unknown_site_is_made_and_read_without_signal(devi
     open_station(page, "supply")
     tap(page, "14")
     tap(page, "88")
-    verdicts = page.get_by_role("complementary", name="Verdicts")
+    verdicts = page.get_by_role("complementary", name="Results")
     expect(verdicts).to_contain_text("11.0 K")
     expect(page.get_by_test_id("queue-state")).to_have_text("8 waiting")
     page.wait_for_timeout(1_200)
@@ -184,3 +188,43 @@ def test_signing_out_without_signal_keeps_what_waits_for_its_person(device: Brow
     page.get_by_role("heading", name="Start a visit").wait_for()
     all_saved(page)
     expect(page.get_by_text("One entry of Oona Lindahl waits")).to_have_count(0)
+
+
+def test_a_photo_of_the_nameplate_is_taken_without_signal_made_small_and_comes_in(device: BrowserContext, tmp_path: Path) -> None:
+    page = enter(device)
+    start_visit(page)
+    place = Image.Exif()
+    place.get_ifd(IFD.GPSInfo)[1] = "N"
+    large, no_photo = tmp_path / "plate.jpg", tmp_path / "plate.txt"
+    Image.effect_noise((3_000, 2_000), 60).convert("RGB").save(large, exif=place)
+    no_photo.write_text("no photo")
+    page.wait_for_timeout(1_000)
+    device.set_offline(True)
+    photos = page.get_by_role("region", name="Photos: Nameplate")
+    photos.locator("input[type=file]").set_input_files(no_photo)
+    expect(photos.get_by_role("alert")).to_contain_text("Choose a photo")
+    photos.locator("input[type=file]").set_input_files(large)
+    picture = photos.get_by_role("img", name="Nameplate, photo")
+    expect(picture).to_be_visible()
+    expect(page.get_by_test_id("queue-state")).to_have_text("2 waiting")
+    page.wait_for_timeout(1_000)
+    page.reload()
+    expect(picture).to_be_visible()
+    assert picture.evaluate("image => [image.naturalWidth, image.naturalHeight]") == [1600, 1067]
+    device.set_offline(False)
+    all_saved(page)
+    (entry,) = [each for each in logbook(page)["entries"] if each["kind"] == "photo"]
+    shown = page.request.get(f"/api/v1/photos/{entry['body']['sha256']}")
+    assert shown.headers["content-type"] == "image/jpeg"
+    assert len(shown.body()) < 1_500_000
+    assert not Image.open(BytesIO(shown.body())).getexif().get_ifd(IFD.GPSInfo)
+    page.reload()
+    expect(picture).to_be_visible()
+    device.set_offline(True)
+    page.reload()
+    expect(picture).to_be_visible()
+    assert picture.evaluate("image => image.naturalWidth") == 1600
+    device.set_offline(False)
+    picture.click()
+    page.get_by_role("button", name="Take this photo back").click()
+    expect(picture).to_have_count(0)

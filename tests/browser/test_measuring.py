@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from pathlib import Path
 from typing import Any
 
 import pytest
@@ -204,9 +203,9 @@ def test_tracing_notes_the_arrow_a_place_and_a_branch(device: BrowserContext) ->
     start_visit(page)
     step(page, "Trace")
     page.get_by_role("button", name="It points the other way").click()
-    expect(page.get_by_role("complementary", name="Verdicts")).to_contain_text("The filter's arrow stands against")
+    expect(page.get_by_role("complementary", name="Results")).to_contain_text("The filter's arrow stands against")
     page.get_by_role("button", name="The arrow agrees").click()
-    expect(page.get_by_role("complementary", name="Verdicts")).not_to_contain_text("The filter's arrow")
+    expect(page.get_by_role("complementary", name="Results")).not_to_contain_text("The filter's arrow")
     page.get_by_role("button", name="It is here").first.click()
     page.get_by_label("Where Return lies here").fill("Left of the filter door, 30 cm up")
     page.get_by_role("button", name="Write down").click()
@@ -222,24 +221,28 @@ def test_tracing_notes_the_arrow_a_place_and_a_branch(device: BrowserContext) ->
     assert path["branches"][-1]["diameter_m"] == pytest.approx(0.15)
 
 
-def test_a_logger_file_comes_in_once(device: BrowserContext, tmp_path: Path) -> None:
+def test_probes_without_a_radio_are_matched_by_eye(device: BrowserContext) -> None:
     page = enter(device)
     start_visit(page)
-    lines = ["Time;Return temp (°C);Supply temp (°C);Battery"]
-    lines += [f"31.07.2026 10:{n // 60:02d}:{n % 60:02d};24,{n % 10};13,{n % 7};3,1" for n in range(300)]
-    lines[5] = "31.07.2026 10:00:04;--;13,1;3,1"
-    file = tmp_path / "log.csv"
-    file.write_text("\n".join(lines), encoding="cp1252")
     step(page, "Measure")
-    for new in (598, 0):
-        page.get_by_role("button", name="Logger file").click()
-        page.locator("input[type=file]").set_input_files(file)
-        page.get_by_role("button", name="Check the file").click()
-        expect(page.get_by_role("main")).to_contain_text("299 good lines, 1 bad")
-        expect(page.get_by_role("main")).to_contain_text("“--” in Return temp (°C) is not a number.")
-        page.get_by_role("button", name="Bring in the 299 good lines").click()
-        expect(page.get_by_role("main")).to_contain_text(f"Brought in: {new} new values")
-        page.get_by_role("button", name="Back").click()
+    page.get_by_role("button", name="Match probes").click()
+    page.get_by_text("Probes without a radio").click()
+    by_eye = page.get_by_role("region", name="Read by eye")
+    write = by_eye.get_by_role("button", name="Write the match down")
+    expect(write).to_be_disabled()
+    choose(by_eye, "Add a probe", "Probe A")
+    choose(by_eye, "Add a probe", "Probe B")
+    for label, values in (("First", ("24.3", "24.0")), ("Second", ("24.3", "24.1")), ("Third", ("24.4", "24.0"))):
+        for index, value in enumerate(values):
+            by_eye.get_by_label(label).nth(index).fill(value)
+    by_eye.get_by_label("First").first.fill("warm")
+    expect(by_eye.get_by_text("This must be a number.")).to_be_visible()
+    by_eye.get_by_label("First").first.fill("24.3")
+    write.click()
+    expect(page.get_by_role("region", name="Matched: Dry bulb")).to_contain_text("instead of")
+    all_saved(page)
+    (match,) = work_up(page)["matches"]
+    assert [round(probe["offset"]["value"], 2) for probe in match["probes"]] == [0.15, -0.15]
 
 
 def test_a_lead_writes_down_a_calibration(device: BrowserContext) -> None:
@@ -328,32 +331,6 @@ def test_holding_and_hanging_on_a_phone(device: BrowserContext) -> None:
         "dry_bulb",
         "relative_humidity",
     }
-
-
-def test_a_file_that_is_no_table_and_a_mapping_twice_the_same(device: BrowserContext, tmp_path: Path) -> None:
-    page = enter(device)
-    start_visit(page)
-    step(page, "Measure")
-    page.get_by_role("button", name="Logger file").click()
-    letter = tmp_path / "letter.csv"
-    letter.write_text("Dear customer,\nthank you.")
-    page.locator("input[type=file]").set_input_files(letter)
-    expect(page.get_by_role("alert")).to_contain_text("No table with a column of times")
-    table = tmp_path / "log.csv"
-    table.write_text("time,Return temp (C),Return temp 2 (C)\n" + "".join(f"2026-07-31 10:00:{n:02d},24,25\n" for n in range(20)))
-    page.locator("input[type=file]").set_input_files(table)
-    page.get_by_role("button", name="Check the file").click()
-    expect(page.get_by_role("alert")).to_contain_text("Two columns are mapped to the same place")
-    choose(page, "Point of Return temp 2 (C)", "pt 2")
-    page.get_by_role("button", name="Check the file").click()
-    expect(page.get_by_role("main")).to_contain_text("20 good lines, 0 bad")
-    page.get_by_role("button", name="Bring in all 20 lines").click()
-    expect(page.get_by_role("main")).to_contain_text("Brought in: 40 new values")
-    page.get_by_role("button", name="Back").click()
-    page.get_by_role("button", name="Logger file").click()
-    page.locator("input[type=file]").set_input_files(table)
-    expect(page.get_by_text("A file with these headings was read before")).to_be_visible()
-    expect(page.get_by_role("button", name="Point of Return temp 2 (C)")).to_contain_text("pt 2")
 
 
 def test_a_lost_probe_is_said_on_every_step(device: BrowserContext) -> None:

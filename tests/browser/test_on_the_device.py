@@ -58,7 +58,7 @@ def test_what_is_read_without_signal_is_judged_there_and_a_correction_too(device
     read_two(page)
     tag = page.get_by_test_id("tag-supply")
     expect(tag).to_contain_text("waits")
-    verdicts = page.get_by_role("complementary", name="Verdicts")
+    verdicts = page.get_by_role("complementary", name="Results")
     expect(verdicts).to_contain_text("11.0 K")
     open_station(page, "supply")
     page.get_by_role("button", name=re.compile("Read again: point 1, Dry bulb")).click()
@@ -136,7 +136,7 @@ def test_a_visit_begins_without_signal_is_reloaded_twice_and_meets_the_server(de
         page.reload()
         page.get_by_test_id("typed").wait_for()
         expect(page.get_by_test_id("queue-state")).to_have_text("5 waiting")
-        expect(page.get_by_role("complementary", name="Verdicts")).to_contain_text("11.0 K")
+        expect(page.get_by_role("complementary", name="Results")).to_contain_text("11.0 K")
     device.set_offline(False)
     all_saved(page)
     assert values(page) == [25.0, 45, 14.0, 88]

@@ -85,7 +85,7 @@ def test_early_readings_are_marked(device: BrowserContext) -> None:
         open_station(page, station)
         tap(page, number)
         page.keyboard.press("Escape")
-    expect(page.get_by_role("complementary", name="Verdicts")).to_contain_text("Read before the unit had run ten minutes")
+    expect(page.get_by_role("complementary", name="Results")).to_contain_text("Read before the unit had run ten minutes")
 
 
 def test_a_closed_visit_takes_nothing_and_can_be_reopened(device: BrowserContext) -> None:
@@ -224,7 +224,8 @@ def test_only_a_lead_finds_the_office(device: BrowserContext) -> None:
     page.get_by_role("button", name="Tova Brandt").click()
     page.get_by_role("button", name="Signed in as").click()
     page.get_by_role("link", name=re.compile("^Office")).click()
-    expect(page.get_by_role("heading", name="People, places, instruments, visits")).to_be_visible()
+    expect(page.get_by_role("heading", name="Office", level=1)).to_be_visible()
+    expect(page.get_by_role("link", name="Operator's pages")).to_have_count(0)
 
 
 def test_an_address_that_does_not_exist_says_so(device: BrowserContext) -> None:

@@ -23,7 +23,7 @@ from tests.browser.conftest import (
     values,
 )
 
-VERDICTS = "Verdicts"
+VERDICTS = "Results"
 
 
 def verdicts(page: Page) -> object:
@@ -223,7 +223,7 @@ def test_the_whole_check_fits_a_phone(device: BrowserContext) -> None:
     take = page.get_by_role("button", name="Take", exact=True).bounding_box()
     assert take is not None
     assert take["y"] + take["height"] < 844 - 56
-    page.get_by_role("button", name="Verdicts").click()
+    page.get_by_role("button", name="Results").click()
     expect(page.get_by_role("dialog")).to_contain_text("11.9 K")
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
 
