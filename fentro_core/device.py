@@ -31,6 +31,7 @@ from fentro_core.measuring.logger_file import FileMapping, looked_through
 from fentro_core.measuring.logger_layout import LOOKED_AT, layout_of
 from fentro_core.phase.visit_context import VisitContext
 from fentro_core.visit import phase_work
+from fentro_core.visit.ducts import ducts_of
 from fentro_core.visit.worked import LeftOut, Unworkable, worked
 
 FIELDS = ("id", "kind", "at", "body", "phase", "replaces", "reason", "by", "core")
@@ -122,6 +123,11 @@ def _economizer(given: Json) -> Json:
     return cast("Json", write(economizer_page(_snapshot(given)[0])))
 
 
+def _ducts(given: Json) -> Json:
+    """The ducts of a visit."""
+    return cast("Json", write(ducts_of(_snapshot(given)[0])))
+
+
 def _accept(given: Json) -> Json:
     """Whether an entry may be added to the visit. Who takes a change over is known to the server alone."""
     snapshot, _ = _snapshot(given)
@@ -169,6 +175,7 @@ ASKED: dict[str, Callable[[Json], Any]] = {
     "visit": _visit,
     "accept": _accept,
     "economizer": _economizer,
+    "ducts": _ducts,
     "points": lambda given: [write(each) for each in read_points(given["text"])],
     "calculation": _calculation,
     "year_hours": _year_hours,

@@ -9,6 +9,7 @@ from fentro_core.airflow import part as airflow
 from fentro_core.cooling import part as cooling
 from fentro_core.diagnosis.cause import AREAS, CAUSES
 from fentro_core.diagnosis.symptom import SYMPTOMS
+from fentro_core.ducts import part as ducts
 from fentro_core.economizer import part as economizer
 from fentro_core.heating import part as heating
 from fentro_core.leakage import part as leakage
@@ -31,6 +32,7 @@ PARTS: tuple[Part, ...] = (
     heating.PART,
     statics.PART,
     airflow.PART,
+    ducts.PART,
     economizer.PART,
     leakage.PART,
     mixing.PART,

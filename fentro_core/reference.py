@@ -12,6 +12,9 @@ from fentro_core.base.fields import kind_of
 from fentro_core.base.typed_json import Json, write
 from fentro_core.base.units import KINDS
 from fentro_core.diagnosis.entries import ITEMS
+from fentro_core.ducts.balance import MOST_DEG
+from fentro_core.ducts.entries import OF_DUCTS
+from fentro_core.ducts.fittings import FITTINGS
 from fentro_core.economizer.configuration import LOOP_NAMES, LOOP_SETPOINTS
 from fentro_core.economizer.mode_map import COOLING_FROM_C, HEATING_BELOW_C, MAP_MODES
 from fentro_core.economizer.places import PLACES, POINTS
@@ -49,6 +52,7 @@ def tables() -> Json:
         "steady_window_s": WINDOW_S,
         "duct_m": [SMALLEST_M, LARGEST_M],
         "economizer": _economizer(),
+        "ducts": _ducts(),
         "systems": {key: _system(kind) for key, kind in SYSTEM_KINDS.items()},
         "climate_zones": list(CLIMATE_ZONES),
         "accuracy_classes": {
@@ -89,6 +93,16 @@ def _readable(readable: Readable) -> Json:
     whole = write(readable)
     shared = ("key", "name", "kind", "possible", "usual", "humidity", "not_above")
     return {field: whole[field] for field in shared} | {"on_a_key": readable.on_a_key}
+
+
+def _ducts() -> Json:
+    return {
+        "fittings": [write(each) for each in FITTINGS.values()],
+        "walls": {"metal": "Sheet metal", "lined": "Lined", "flexible": "Flexible"},
+        "dampers": {"none": "None", "blade": "Blade", "inflatable": "Inflatable"},
+        "entries": list(OF_DUCTS),
+        "most_deg": MOST_DEG,
+    }
 
 
 def _economizer() -> Json:

@@ -26,6 +26,7 @@ BY_ROUTE: tuple[tuple[re.Pattern[str], int], ...] = (
     (re.compile(r"/api/v1/visits/[^/]+/year-hours"), 4 * MB),
     (re.compile(r"/api/v1/visits/[^/]+/controller/load"), MB),
     (re.compile(r"/api/v1/points/look"), 4 * MB),
+    (re.compile(r"/api/v1/ducts/look"), MB),
     (re.compile(r"/api/v1/calculations/[^/]+"), 2 * MB),
     (re.compile(r"/admin/.*"), MB),
 )

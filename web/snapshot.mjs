@@ -12,7 +12,8 @@ import { loadPyodide } from "pyodide";
 const made = fileURLToPath(new URL(".core/", import.meta.url));
 const python = fileURLToPath(new URL("node_modules/pyodide/", import.meta.url));
 
-const interpreter = await loadPyodide({ indexURL: python, _makeSnapshot: true });
+// Without docstrings and assertions: what was written for the reader would fill its memory.
+const interpreter = await loadPyodide({ indexURL: python, _makeSnapshot: true, args: ["-OO"] });
 const archive = new Uint8Array(readFileSync(`${made}core.zip`)).buffer;
 interpreter.unpackArchive(archive, "zip", { extractDir: "/core" });
 interpreter.runPython(`

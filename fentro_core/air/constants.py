@@ -23,6 +23,9 @@ GAS_CONSTANT = 287.05
 
 KELVIN = 273.15
 
+STANDARD_DENSITY = 1.204
+"""Of the air for which blowers and registers are rated: 20 °C at sea level [kg/m³]."""
+
 
 def heat_capacity(humidity_ratio: float) -> float:
     """Specific heat of moist air per kilogram of dry air [J/(kg K)].

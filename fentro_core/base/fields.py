@@ -10,12 +10,12 @@ from fentro_core.base.units import KINDS
 
 _NAMES: dict[str, str] = {
     "temperature": """
-        dry_bulb_c wet_bulb_c dew_point_c return_dry_bulb_c outdoor_dry_bulb_c mixed_dry_bulb_c supply_dry_bulb_c
+        dry_bulb_c wet_bulb_c dew_point_c wanted_c return_dry_bulb_c outdoor_dry_bulb_c mixed_dry_bulb_c supply_dry_bulb_c
         leaving_dry_bulb_c return_wet_bulb_c apparatus_dew_point_c dry_bulb_limit_c liquid_line_c suction_line_c return_c
         outdoor_c mixed_c supply_c today_c value_c shown_c reference_c temperature_c limit_c setpoint_c low_c high_c
         mixed_aim_c free_from_c
         free_up_to_c cooling_from_c heating_below_c cooling_setpoint_c heating_setpoint_c supply_setpoint_c high_limit_c
-        mixed_low_limit_c freeze_c max_outlet_c
+        mixed_low_limit_c freeze_c max_outlet_c room_c
     """,
     "temperature_difference": """
         split_k rise_k error_k superheat_k target_superheat_k subcooling_k differential_k margin_k margin_limit_k
@@ -24,12 +24,13 @@ _NAMES: dict[str, str] = {
     "relative_humidity": "relative_humidity outdoor_rh return_rh",
     "humidity_ratio": "humidity_ratio excess_humidity_ratio leaving_humidity_ratio highest_ratio",
     "share": """
-        outdoor_share wanted_share share share_by_heat share_by_moisture capacity_share_lost derate_share heating_efficiency
-        position minimum_position stages low high chance
+        outdoor_share wanted_share share share_before share_after share_by_heat share_by_moisture capacity_share_lost
+        derate_share heating_efficiency
+        position minimum_position stages low high chance compressed register_open takes_away exact_open was_open
     """,
     "ratio": """
         sensible_heat_ratio rated_sensible_heat_ratio bypass_factor rated_bypass_factor misfit_best misfit_claimed x y
-        loop_gain_per_k_s angle_deg days
+        loop_gain_per_k_s angle_deg days more_loss damper_deg loss times times_low times_high exact_deg was_deg
     """,
     "enthalpy": "enthalpy_j_per_kg high_limit_j_per_kg",
     "enthalpy_difference": "margin_difference_j_per_kg",
@@ -37,19 +38,20 @@ _NAMES: dict[str, str] = {
     "density": "density_kg_per_m3",
     "airflow": """
         airflow_m3s rated_airflow_m3s registers_m3s required_m3s supply_m3s leak_at_25pa_m3s leak_m3s_from_heat
+        register_m3s cooling_design_m3s heating_design_m3s at_m3s held_m3s total_m3s lost_m3s total_before_m3s total_after_m3s
     """,
     "mass_flow": "dry_air_kg_per_s",
     "water_rate": "water_kg_per_s",
     "leakage_rate": "limit_m3s_per_m2",
-    "velocity": "mean_velocity_m_per_s velocities_m_per_s",
+    "velocity": "mean_velocity_m_per_s velocities_m_per_s velocity_m_per_s limit_m_per_s",
     "power": """
         total_w sensible_w latent_w heat_w rated_total_w rated_heating_w plate_input_w gas_input_w heating_input_w wall_gain_w
-        leak_load_w drawn_in_w given_w
+        leak_load_w drawn_in_w given_w room_load_w
     """,
     "electric_power": "fan_power_w",
     "pressure": """
         drop_pa static_pa external_static_pa supply_static_pa return_static_pa relief_opens_pa max_external_static_pa
-        filter_change_pa
+        filter_change_pa register_pa friction_pa dynamic_pa plenum_pa pressure_before_pa pressure_at_end_pa
     """,
     "refrigerant_pressure": "liquid_gauge_pa suction_gauge_pa",
     "barometric_pressure": "pressure_pa barometer_pa",
@@ -59,7 +61,7 @@ _NAMES: dict[str, str] = {
     "depth": "width_m height_m diameter_m equal_diameter_m wall_m depth_m mark_m along_m",
     "door": "door_width_m door_height_m handle_from_edge_m",
     "area": "floor_area_m2",
-    "duct_area": "area_m2",
+    "duct_area": "area_m2 face_area_m2",
     "opening": "opening_area_m2",
     "thermal_resistance": "resistance_m2k_per_w",
     "force": "force_n",

@@ -7,12 +7,13 @@ from dataclasses import dataclass
 
 from fentro_core.base.refusal import Refused
 from fentro_core.logbook.book import others_of
-from fentro_core.logbook.entries import Closing, NotedBranch, Reading, Reopening
+from fentro_core.logbook.entries import Closing, Reading, Reopening
 from fentro_core.logbook.entry import Entry, kind_of_entry, standing
 from fentro_core.logbook.temporary import HandedOn, check_change
 from fentro_core.system.air_path import AirPath
+from fentro_core.system.branch import Branch
 from fentro_core.system.kinds import air_path
-from fentro_core.system.nameplate import Branch, Nameplate
+from fentro_core.system.nameplate import Nameplate
 
 CLOSED = "This visit is closed. Reopen it to go on."
 TAKEN = "This entry's number is already used by another entry."
@@ -117,11 +118,8 @@ def closed(entries: Iterable[Entry]) -> bool:
 
 def branches_noted(entries: Iterable[Entry]) -> tuple[Branch, ...]:
     """The branches found on the visit, from its standing entries."""
-    return tuple(
-        Branch(entry.body.room.strip(), entry.body.floor.strip(), entry.body.diameter_m, entry.body.run_m)
-        for entry in entries
-        if isinstance(entry.body, NotedBranch)
-    )
+    telling = ((tells, entry) for entry in entries if (tells := kind_of_entry(entry.kind).branches))
+    return tuple(branch for tells, entry in telling for branch in tells(entry.body))
 
 
 def _path(context: LogbookContext, entries: Iterable[Entry]) -> AirPath:

@@ -7,12 +7,14 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from fentro_core.base.refusal import Refused
-from fentro_core.logbook.kinds import LONGEST_TEXT, EntryKind, register
+from fentro_core.logbook.kinds import EntryKind, register
 from fentro_core.logbook.snapshot import Site, check_site
 from fentro_core.system.kinds import read_nameplate
 
 LONGEST_NAME = 100
 LONGEST_LOCATION = 200
+LONGEST_BEFORE = 400_000
+"""A nameplate with all ducts."""
 
 
 @dataclass(frozen=True)
@@ -50,7 +52,7 @@ def _check_name(name: str) -> None:
 
 
 def _check_before(was: dict[str, Any]) -> None:
-    if len(json.dumps(was, default=str)) > LONGEST_TEXT:
+    if len(json.dumps(was, default=str)) > LONGEST_BEFORE:
         raise Refused("What stood there before is too long.", "was")
 
 

@@ -14,6 +14,7 @@ from fentro_core.instruments.quantities import to_si
 from fentro_core.instruments.steadiness import Evidence
 from fentro_core.logbook.kinds import MOST_POINTS, EntryKind, register
 from fentro_core.logbook.steps import CHECKS
+from fentro_core.system.branch import Branch
 
 
 @dataclass(frozen=True)
@@ -124,6 +125,10 @@ class NotedBranch:
     run_m: float | None = None
 
 
+def _noted(body: NotedBranch) -> tuple[Branch, ...]:
+    return (Branch(body.room.strip(), body.floor.strip(), body.diameter_m, body.run_m),)
+
+
 def _check_branch(body: NotedBranch) -> None:
     if not body.room.strip():
         raise Refused("Name the room.", "room")
@@ -227,7 +232,7 @@ register(
         station=lambda body: str(body.station),
         uses_station=True,
     ),
-    EntryKind(key="branch", body=NotedBranch, name="Branch found", check=_check_branch),
+    EntryKind(key="branch", body=NotedBranch, name="Branch found", check=_check_branch, branches=_noted),
     EntryKind(
         key="assignment",
         body=Assignment,

@@ -11,6 +11,8 @@ from dataclasses import dataclass
 from functools import cache
 from typing import Any, Literal
 
+from fentro_core.system.branch import Branch
+
 WhoMay = Literal["owner", "taker"]
 
 LONGEST_TEXT = 4000
@@ -51,6 +53,8 @@ class EntryKind:
         May be entered in a closed visit.
     ledger
         Opens or ends a temporary change.
+    branches
+        Ducts to rooms that it tells of: from then on their registers can be read.
     heavy
         Names of body fields that are left out where a whole logbook is sent.
     """
@@ -68,6 +72,7 @@ class EntryKind:
     final: bool = False
     when_closed: bool = False
     ledger: bool = False
+    branches: Callable[[Any], tuple[Branch, ...]] | None = None
     heavy: tuple[str, ...] = ()
 
 

@@ -18,14 +18,15 @@ Body = TypeVar("Body")
 
 
 class VisitContext:
-    """The standing entries of a snapshot, sorted out once. `others`: those that are no readings."""
+    """The standing entries of a snapshot, sorted out once: all in order (`standing`), those that are no readings (`others`)."""
 
     def __init__(self, snapshot: Snapshot) -> None:
         self.snapshot = snapshot
         self.others: list[Entry] = []
         self._readings: dict[str, dict[tuple[str, str, int], Entry]] = {}
         self._saying: dict[type, list[Entry]] = {}
-        for entry in standing(snapshot.entries):
+        self.standing = tuple(standing(snapshot.entries))
+        for entry in self.standing:
             body = entry.body
             if isinstance(body, Reading):
                 self._readings.setdefault(entry.phase, {})[body.station, body.quantity, body.point] = entry

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from fentro_core.system.nameplate import Branch
+from fentro_core.system.branch import Branch
 from fentro_core.system.stations import Station
 
 ElementKind = Literal["grille", "mixing", "filter", "coil", "heat_exchanger", "blower", "core", "register", "outside"]

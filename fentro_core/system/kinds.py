@@ -9,8 +9,9 @@ from fentro_core.base import typed_json
 from fentro_core.base.refusal import Refused
 from fentro_core.system import dwelling_ventilator, gas_furnace, heat_pump, packaged_rooftop
 from fentro_core.system.air_path import AirPath
+from fentro_core.system.branch import Branch
 from fentro_core.system.kind import SystemKind
-from fentro_core.system.nameplate import Branch, Nameplate
+from fentro_core.system.nameplate import Nameplate
 from fentro_core.system.stations import PART_STATIONS, register_station
 
 KINDS: dict[str, SystemKind] = {

@@ -10,20 +10,12 @@ from typing import Any, ClassVar, Literal
 from fentro_core.base import fields
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Number
+from fentro_core.system.branch import Branch
+from fentro_core.system.ducts import DuctTree
 
 Refrigerant = Literal["R-410A", "R-32", "R-454B", "R-22", "R-134a"]
 Metering = Literal["restrictor", "valve"]
 ChangeoverMethod = Literal["fixed_dry_bulb", "differential_dry_bulb", "fixed_enthalpy", "differential_enthalpy"]
-
-
-@dataclass(frozen=True)
-class Branch:
-    """A duct to one room: its floor, diameter and length."""
-
-    room: str
-    floor: str = ""
-    diameter_m: float | None = None
-    run_m: float | None = None
 
 
 @dataclass(frozen=True)
@@ -92,6 +84,11 @@ class Nameplate:
         return ()
 
     @property
+    def duct_tree(self) -> DuctTree | None:
+        """All ducts, where somebody walked them."""
+        return None
+
+    @property
     def speed_taps(self) -> tuple[str, ...]:
         """Speed taps of the fan table, in its order."""
         return ()
@@ -102,6 +99,7 @@ class CoolingNameplate(Nameplate):
     """A unit that cools: rated at 80/67 °F entering, 95 °F outdoor, sea level.
 
     `fan_table`: the blower's flow by speed tap and external static; `coil_curve`: the coil's drop when clean and dry.
+    `ducts`: the whole tree, where somebody walked it; it goes before the list of branches.
     `subcooling_k`: what an expansion valve's unit should show; `filter_change_pa`: the filter's drop at which it is changed.
     """
 
@@ -110,6 +108,7 @@ class CoolingNameplate(Nameplate):
     rated_sensible_heat_ratio: float | None = None
     max_external_static_pa: float | None = None
     branches: tuple[Branch, ...] = ()
+    ducts: DuctTree | None = None
     fan_table: tuple[FanPoint, ...] = ()
     coil_curve: tuple[DropPoint, ...] = ()
     refrigerant: Refrigerant | None = None
@@ -141,6 +140,11 @@ class CoolingNameplate(Nameplate):
                 raise Refused("A coil's curve needs flows and drops above zero.", f"coil_curve.{index}")
         if len({point.drop_pa for point in self.coil_curve}) < len(self.coil_curve):
             raise Refused("The coil's curve has the same drop twice.", "coil_curve")
+        if self.ducts:
+            try:
+                self.ducts.check()
+            except Refused as refused:
+                raise refused.under("ducts") from refused
 
     @property
     def has_coil(self) -> bool:
@@ -149,8 +153,13 @@ class CoolingNameplate(Nameplate):
 
     @property
     def all_branches(self) -> tuple[Branch, ...]:
-        """As listed."""
-        return self.branches
+        """Those of the ducts as they were walked, else as listed."""
+        return tuple(branch.branch for branch in self.ducts.branches) if self.ducts else self.branches
+
+    @property
+    def duct_tree(self) -> DuctTree | None:
+        """As it was kept."""
+        return self.ducts
 
     @property
     def speed_taps(self) -> tuple[str, ...]:

@@ -7,7 +7,8 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
-from fentro_core.system.nameplate import Branch, Nameplate
+from fentro_core.system.branch import Branch
+from fentro_core.system.nameplate import Nameplate
 
 StationKind = Literal["air", "register", "static", "traverse", "pipe", "electric"]
 

@@ -17,6 +17,7 @@ from fentro_core.base.refusal import Refused
 from fentro_server.api import (
     calculations,
     controller,
+    ducts,
     economizer,
     gateways,
     history,
@@ -90,6 +91,7 @@ api.add_router("", instruments.router)
 api.add_router("", measuring.router)
 api.add_router("", economizer.router)
 api.add_router("", controller.router)
+api.add_router("", ducts.router)
 api.add_router("", gateways.router)
 
 if "fentro_server.demo" in settings.INSTALLED_APPS:

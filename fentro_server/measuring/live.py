@@ -13,13 +13,15 @@ from collections import deque
 from collections.abc import AsyncIterator, Iterable
 from dataclasses import dataclass, field
 from datetime import datetime, timedelta
-from functools import cached_property
+from functools import cached_property, reduce
+from operator import or_
 from typing import Any
 from uuid import UUID
 from weakref import WeakKeyDictionary
 
 from asgiref.sync import sync_to_async
 from django.db import DatabaseError, close_old_connections, connection
+from django.db.models import Q
 from pydantic_core import to_json
 
 from fentro_core.base.typed_json import read
@@ -32,7 +34,7 @@ from fentro_server.measuring.live_state import KEPT_S, UNSENT, LiveState, Place,
 from fentro_server.measuring.probe_source import Frame, ProbeSource, SourceGone, SystemPlace
 from fentro_server.operation import numbers
 from fentro_server.visits.kept import committed
-from fentro_server.visits.models import Visit
+from fentro_server.visits.models import Entry, Visit
 from fentro_server.visits.snapshots import full_snapshot, instrument_json
 
 log = logging.getLogger(__name__)
@@ -48,6 +50,9 @@ LOOK_WHOLE_S = 30.0
 
 AGAIN_S = 1.0
 """Before the probes are asked again when they went away."""
+
+QUIET = ("reading", "note", "check")
+"""Kinds of entry that say nothing of probes: where they hang, whether it runs."""
 
 MOST_WAITING = 200_000
 """Samples of a visit that wait for a database that is away; then the oldest go."""
@@ -323,13 +328,14 @@ class Desk:
     async def _follow(self) -> None:
         watched = list(self.watches.values())
         people = {viewer.who.person for watch in watched for viewer in watch.viewers}
-        numbers, signed = await _in_a_thread(_standing)({watch.visit_id for watch in watched}, people)
+        numbers, saying, signed = await _in_a_thread(_standing)({watch.visit_id: watch.number for watch in watched}, people)
         for watch in watched:
             for viewer in watch.viewers:
                 if signed.get(viewer.who.person) != viewer.who.signed:
                     viewer.end()
             number = numbers.get(watch.visit_id, -1)
-            if number == watch.number and _now() - watch.looked_at < LOOK_WHOLE_S:
+            if watch.visit_id not in saying and _now() - watch.looked_at < LOOK_WHOLE_S:
+                watch.number = number
                 continue
             situation, where = await _in_a_thread(situation_of)(watch.visit_id)
             watch.number, watch.looked_at = number, _now()
@@ -344,11 +350,16 @@ def _now() -> float:
     return asyncio.get_running_loop().time()
 
 
-def _standing(visits: set[UUID], people: set[UUID]) -> tuple[dict[UUID, int], dict[UUID, int]]:
-    """The last entry's number of visits, and the session counter of people who may still look."""
-    numbers = Visit.objects.filter(pk__in=visits).values_list("pk", "entries_number")
+def _standing(seen: dict[UUID, int], people: set[UUID]) -> tuple[dict[UUID, int], set[UUID], dict[UUID, int]]:
+    """The last entry's number of visits, which of them say something of their probes since the number that was seen, and the
+    session counter of people who may still look.
+    """
+    numbers = dict(Visit.objects.filter(pk__in=seen).values_list("pk", "entries_number"))
+    since = [Q(visit=visit, number__gt=number) for visit, number in seen.items() if numbers.get(visit, number) != number]
+    fresh = Entry.objects.filter(reduce(or_, since)).exclude(kind__in=QUIET) if since else Entry.objects.none()
+    saying = set(fresh.values_list("visit_id", flat=True))
     signed = Person.objects.filter(pk__in=people, is_active=True, company__is_active=True).values_list("pk", "session_epoch")
-    return dict(numbers), dict(signed)
+    return numbers, saying, dict(signed)
 
 
 def _keep(watch: Watch, kept: list[tuple[samples.Channel, Any, float]]) -> None:

@@ -2,8 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+from typing import Any
+
 from fentro_core.base.refusal import Refused
+from fentro_core.base.typed_json import read, write
+from fentro_core.ducts.calibrate import turned
+from fentro_core.ducts.entries import OF_DUCTS, DamperTurned
+from fentro_core.ducts.walked import laid_over
 from fentro_core.logbook.corrections import CorrectedSite, CorrectedSystem
+from fentro_core.logbook.entry import Entry
+from fentro_core.system.ducts import DuctTree
 from fentro_server.places.models import Site, System
 from fentro_server.places.naming import name_of, under_a_free_name
 
@@ -18,6 +27,23 @@ def correct_site(site: Site, to: CorrectedSite) -> None:
     """Name (with a number behind it where it is taken), elevation or barometer, and climate zone."""
     site.elevation_m, site.barometer_pa, site.climate_zone = to.elevation_m, to.barometer_pa, to.climate_zone
     _save(site, to.name, ["elevation_m", "barometer_pa", "climate_zone"])
+
+
+def keep_ducts(system: System, walked: DuctTree | None) -> None:
+    """The ducts as a visit that was closed left them: the next visit begins with them."""
+    if walked is not None:
+        system.nameplate = {**system.nameplate, "ducts": write(walked)}
+        system.save(update_fields=["nameplate"])
+
+
+def ducts_walked(known: Any, entries: Iterable[Entry]) -> DuctTree | None:
+    """The tree with what a visit said of it, handles where they stand now; None where it said nothing."""
+    said = [entry for entry in entries if entry.kind in OF_DUCTS]
+    if not said:
+        return None
+    tree = laid_over(read(known, DuctTree) if known else DuctTree(), said)
+    places = {entry.body.branch: entry.body for entry in said if isinstance(entry.body, DamperTurned)}
+    return turned(tree, tuple((each.branch, each.damper_deg, each.register_open) for each in places.values()))
 
 
 def _save(row: Site | System, name: str, fields: list[str]) -> None:

@@ -22,13 +22,13 @@ from fentro_core.logbook.accept import LogbookContext, NotAccepted, accept
 from fentro_core.logbook.corrections import CorrectedSite, CorrectedSystem
 from fentro_core.logbook.entries import Closing, Reopening
 from fentro_core.logbook.entry import Entry as CoreEntry
-from fentro_core.logbook.entry import read_entry
+from fentro_core.logbook.entry import read_entry, standing
 from fentro_core.logbook.temporary import HandedOn
 from fentro_core.system.kinds import read_nameplate
 from fentro_core.visit.worked import Worked
 from fentro_server.accounts.models import Person, Role
 from fentro_server.instruments.models import Instrument
-from fentro_server.places.correcting import correct_site, correct_system
+from fentro_server.places.correcting import correct_site, correct_system, ducts_walked, keep_ducts
 from fentro_server.visits import kept
 from fentro_server.visits.chain import link
 from fentro_server.visits.kept import Logbook
@@ -129,6 +129,8 @@ def _append(
         done.logbook = logbook.with_more(kept.kept_entry(row, entry) for entry, row in fresh)
         for entry, _ in fresh:
             _follow(visit, entry)
+        if any(isinstance(entry.body, Closing) and not entry.body.cancelled for entry, _ in fresh):
+            keep_ducts(visit.system, ducts_walked(visit.system.nameplate.get("ducts"), standing(done.logbook.entries)))
         if work_out:
             done.worked = put_line(visit, done.logbook, instruments)
         visit.entries_number = done.logbook.number

@@ -14,7 +14,28 @@ from fentro_core.base.refusal import Refused
 
 STATE = {"dry_bulb_c": {"value": 24.0, "plus_minus": 0.3}, "relative_humidity": {"value": 0.5, "plus_minus": 0.02}}
 
+DUCTS = {
+    "tree": {
+        "trunks": [{"id": "t", "width_m": 0.4, "height_m": 0.25, "length_m": 3.0}],
+        "branches": [
+            {"id": "a", "after": "t", "room": "Den", "diameter_m": 0.15, "length_m": 4.0, "damper": "blade"},
+            {"id": "b", "after": "t", "room": "Hall", "diameter_m": 0.15, "length_m": 9.0, "wall": "flexible", "compressed": 0.1},
+        ],
+    },
+    "driven": {"drop_pa": 110, "at_m3s": 0.3, "held_m3s": {"value": 0.12, "plus_minus": 0.01}},
+}
+
 EXAMPLES = {
+    "ducts.loss": {
+        "piece": {"id": "1", "diameter_m": 0.15, "length_m": 5.0, "wall": "flexible", "compressed": 0.1, "fittings": ["bend_90"]},
+        "airflow_m3s": {"value": 0.05, "plus_minus": 0.003},
+    },
+    "ducts.solve": DUCTS,
+    "ducts.calibrate": {**DUCTS, "readings": [{"what": "register", "value": 0.05, "branch": "a"}]},
+    "ducts.balance": {
+        **DUCTS,
+        "design": [{"branch": "a", "airflow_m3s": 0.06}, {"branch": "b", "airflow_m3s": 0.06}],
+    },
     "air.standard_pressure": {"elevation_m": 1655},
     "air.state": {"air": STATE},
     "air.mix": {"streams": [{"air": STATE, "dry_air_kg_per_s": 1.5}, {"air": STATE, "dry_air_kg_per_s": 0.5}]},

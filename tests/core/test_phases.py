@@ -23,11 +23,11 @@ from fentro_core.logbook.entry import read_entry, standing
 from fentro_core.logbook.snapshot import read_snapshot
 from fentro_core.phase.results import StationResult
 from fentro_core.phase.run_times import NOBODY_NOTED, STILL_MOVING, TOO_SOON, UNQUIET, WATCHED_TOO_SHORT, RunTimes
+from fentro_core.system.branch import Branch
 from fentro_core.system.dwelling_ventilator import VentilatorNameplate
 from fentro_core.system.gas_furnace import FurnaceNameplate
 from fentro_core.system.heat_pump import HeatPumpNameplate
 from fentro_core.system.kinds import air_path, read_nameplate
-from fentro_core.system.nameplate import Branch
 from fentro_core.system.packaged_rooftop import RooftopNameplate
 from fentro_core.system.stations import register_station
 from fentro_core.visit.results import PhaseResult, WorkUp

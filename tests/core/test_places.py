@@ -13,6 +13,7 @@ from fentro_core.logbook.kinds import all_kinds
 from fentro_core.system.gas_furnace import FurnaceNameplate
 from fentro_core.system.heat_pump import HeatPumpNameplate
 from fentro_core.system.kinds import air_path
+from tests.core.bodies import BODIES
 from tests.core.visits import entry, reading
 
 PATH = air_path("furnace_with_coil", FurnaceNameplate())
@@ -123,6 +124,7 @@ def test_each_kind_is_corrected_by_its_own_or_taken_back(kind: str) -> None:
         "alarm_check": {"alarm": "x", "check": 0, "found": "corroded pin"},
         "alarm_closed": {"alarm": "x", "cause": "pin pushed back"},
         "intake": {"distances": {"flue_m": 4.0}},
+        **{key: BODIES[key] for key in BODIES if key.startswith(("duct", "damper_turned", "room_", "balance_"))},
     }
     first = read_entry(entry(kind, bodies[kind]))
     again = read_entry(entry(kind, bodies[kind], replaces=first.id))

@@ -167,6 +167,11 @@ CASES: dict[tuple[str, str], Case] = {
     ("get", "/api/v1/visits/{visit_id}/weather.epw"): Case(path=visit_path, roles=NO_ECONOMIZER),
     ("get", "/api/v1/visits/{visit_id}/sisters"): Case(path=visit_path),
     ("post", "/api/v1/visits/{visit_id}/year-hours"): Case(path=visit_path, roles=NO_ECONOMIZER, body=lambda house: {}),
+    ("get", "/api/v1/visits/{visit_id}/ducts"): Case(path=visit_path),
+    ("get", "/api/v1/visits/{visit_id}/ducts.csv"): Case(path=visit_path),
+    ("post", "/api/v1/ducts/look"): Case(
+        stranger=200, body=lambda house: {"text": "piece,room,diameter (mm),length (m)\nbranch,Den,150,4\n"}
+    ),
     ("post", "/api/v1/points/look"): Case(stranger=200, body=lambda house: {"text": "terminal,name,place\nAI-1,OAT,outdoor\n"}),
     ("get", "/api/v1/visits/{visit_id}/controller"): Case(path=visit_path),
     **{

@@ -15,7 +15,7 @@ from django.utils import timezone
 
 from fentro_server.instruments.models import Instrument
 from fentro_server.measuring import live, samples
-from fentro_server.measuring.live import Who, situation_of
+from fentro_server.measuring.live import Who, _standing, situation_of
 from fentro_server.measuring.live_state import LiveState, Place, Situation
 from fentro_server.measuring.models import Sample
 from fentro_server.measuring.probe_source import Frame, SourceGone, SystemPlace
@@ -57,6 +57,26 @@ def test_a_probe_at_a_station_is_judged_and_kept(house: House) -> None:
     assert len(state.keep()) == 200
     assert state.keep() == [], "kept once"
     assert state.picture()["channels"][0]["samples"] == [], "sent once"
+
+
+def test_only_an_entry_that_says_something_of_probes_is_looked_at_again(house: House) -> None:
+    technician = signed_in(house.people["technician"])
+    visit = house.visit.pk
+
+    def saying(since: int) -> tuple[int, bool]:
+        numbers, found, _ = _standing({visit: since}, set())
+        return numbers[visit], visit in found
+
+    add(technician, house.visit, new_entry("run", {"event": "started"}))
+    first, told = saying(0)
+    assert told
+    assert saying(first) == (first, False), "nothing new"
+    add(technician, house.visit, new_entry(), new_entry("note", {"step": "measure", "text": "Warm."}))
+    second, told = saying(first)
+    assert (second - first, told) == (2, False)
+    add(technician, house.visit, assigned(house))
+    assert saying(second)[1]
+    assert saying(first)[1], "also behind readings"
 
 
 def test_the_last_value_of_a_lost_probe_is_not_shown(house: House) -> None:

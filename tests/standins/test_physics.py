@@ -9,11 +9,11 @@ import pytest
 
 from fentro_core.air.state import AirState
 from fentro_core.instruments.quantities import READABLE
+from fentro_core.system.branch import Branch
 from fentro_core.system.dwelling_ventilator import VentilatorNameplate
 from fentro_core.system.gas_furnace import FurnaceNameplate
 from fentro_core.system.heat_pump import HeatPumpNameplate
 from fentro_core.system.kinds import air_path
-from fentro_core.system.nameplate import Branch
 from fentro_core.system.packaged_rooftop import RooftopNameplate
 from fentro_standins.probes.physics import BUILDS, SCENARIOS, AirSystem, chance_of
 from fentro_standins.probes.rack import KINDS, PROBES, Rack

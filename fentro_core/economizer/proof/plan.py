@@ -139,8 +139,8 @@ def _low_limit_may_act(setting: Configuration, day: Day) -> bool:
     return day.return_c + share * (day.outdoor_c - day.return_c) < setting.mixed_low_limit_c + 2.0
 
 
-def _call(setting: Configuration, more_k: float) -> Stimulus:
-    return Stimulus("room_temperature", setting.cooling_setpoint_c + more_k)
+def _call(setting: Configuration, more_loss: float) -> Stimulus:
+    return Stimulus("room_temperature", setting.cooling_setpoint_c + more_loss)
 
 
 def _about(value: float, within: float) -> Due:

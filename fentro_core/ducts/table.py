@@ -1,0 +1,127 @@
+"""A duct tree as a table (CSV): one line a piece, in millimetres, metres and litres a second; out, and in again the same."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Mapping
+from dataclasses import MISSING, fields
+from typing import Any
+
+from fentro_core.base.refusal import Refused
+from fentro_core.base.spreadsheet import from_cell, safe_cell
+from fentro_core.ducts.loss import check_fittings
+from fentro_core.system.ducts import DuctTree, Piece, RoomBranch, Trunk
+
+COLUMNS: Mapping[str, tuple[str, float]] = {
+    "diameter_m": ("diameter (mm)", 1000.0),
+    "width_m": ("width (mm)", 1000.0),
+    "height_m": ("height (mm)", 1000.0),
+    "length_m": ("length (m)", 1.0),
+    "compressed": ("compressed (%)", 100.0),
+    "more_loss": ("more loss (K)", 1.0),
+    "damper_deg": ("damper turned (deg)", 1.0),
+    "register_pa": ("register loss (Pa)", 1.0),
+    "register_m3s": ("at flow (L/s)", 1000.0),
+    "register_open": ("register open (%)", 100.0),
+    "face_area_m2": ("register face (cm2)", 10_000.0),
+    "cooling_design_m3s": ("design cooling (L/s)", 1000.0),
+    "heating_design_m3s": ("design heating (L/s)", 1000.0),
+    "room_load_w": ("room load (W)", 1.0),
+    "floor_area_m2": ("floor area (m2)", 1.0),
+}
+"""Numbers by field: their heading, and how many of its unit make one of ours."""
+
+WORDS = ("id", "after", "name", "room", "floor", "wall", "damper")
+HEADINGS = ("piece", *WORDS, "fittings", *(heading for heading, _ in COLUMNS.values()))
+NEEDED = ("piece", "length (m)")
+
+
+def write_table(tree: DuctTree) -> str:
+    """The tree as CSV, trunks first."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(HEADINGS)
+    for piece in tree.pieces:
+        words = [safe_cell(str(getattr(piece, name, ""))) for name in WORDS]
+        numbers = [_cell(getattr(piece, name, None), factor) for name, (_, factor) in COLUMNS.items()]
+        kind = "trunk" if isinstance(piece, Trunk) else "branch"
+        writer.writerow([kind, *words, " ".join(piece.fittings), *numbers])
+    return out.getvalue()
+
+
+def _cell(value: float | None, factor: float) -> str:
+    return "" if value is None else f"{value * factor:.10g}"
+
+
+def read_table(text: str) -> DuctTree:
+    """A tree from CSV with a line of headings; columns in any order, others are left aside.
+
+    Raises
+    ------
+    Refused
+        A heading that is missing, by name; a cell that can't be right, by line and heading.
+    """
+    sample = text.lstrip("\ufeff")
+    delimiter = max(",;\t", key=lambda each: sample.split("\n", 1)[0].count(each))
+    rows = list(csv.reader(io.StringIO(sample), delimiter=delimiter))
+    if not rows or not any(cell.strip() for cell in rows[0]):
+        raise Refused("The table is empty.", "text")
+    heading = [cell.strip().lower() for cell in rows[0]]
+    missing = [name for name in NEEDED if name not in heading]
+    if missing:
+        raise Refused(f"The table lacks the columns: {', '.join(missing)}. Its first line names the columns.", "text")
+    tree = DuctTree()
+    seen: set[str] = set()
+    for number, row in enumerate(rows[1:], 2):
+        if not any(cell.strip() for cell in row):
+            continue
+        cells = {name: from_cell(row[at].strip()) for at, name in enumerate(heading) if at < len(row)}
+        piece = _piece(cells, number)
+        if piece.id in seen:
+            raise Refused(f"Line {number}: the id “{piece.id}” stands there twice.", "text")
+        seen.add(piece.id)
+        tree = tree.with_(piece)
+    if not seen:
+        raise Refused("The table has headings, but no ducts.", "text")
+    tree.check()
+    return tree
+
+
+def _piece(cells: Mapping[str, str], line: int) -> Piece:
+    kinds: Mapping[str, type[Piece]] = {"trunk": Trunk, "branch": RoomBranch}
+    kind = kinds.get(cells["piece"].lower())
+    if kind is None:
+        raise Refused(f"Line {line}: a piece is a trunk or a branch, not “{cells['piece']}”.", "text")
+    given: dict[str, Any] = {}
+    for each in fields(kind):
+        if each.name in COLUMNS:
+            heading, factor = COLUMNS[each.name]
+            cell = cells.get(heading, "")
+            if cell:
+                given[each.name] = _number(cell, line, heading) / factor
+        elif each.name == "fittings":
+            given["fittings"] = tuple(cells.get("fittings", "").split())
+        elif cells.get(each.name) or each.default is MISSING:
+            given[each.name] = cells.get(each.name, "")
+    given["id"] = given.get("id") or f"{cells['piece'].lower()}-{line}"
+    if "length_m" not in given:
+        raise Refused(f"Line {line}: give the length.", "text")
+    for name, allowed in (("wall", ("metal", "lined", "flexible")), ("damper", ("none", "blade", "inflatable"))):
+        if name in given and given[name] not in allowed:
+            raise Refused(f"Line {line}: {name} is one of {', '.join(allowed)}, not “{given[name]}”.", "text")
+    piece = kind(**given)
+    try:
+        piece.check()
+        check_fittings(piece)
+    except Refused as refused:
+        heading = COLUMNS.get(refused.path, (refused.path, 1.0))[0]
+        raise Refused(f"Line {line}, {heading}: {refused.sentence.say()}", "text") from refused
+    return piece
+
+
+def _number(cell: str, line: int, heading: str) -> float:
+    try:
+        return float(cell.replace(",", "."))
+    except ValueError:
+        raise Refused(f"Line {line}, {heading}: “{cell[:20]}” is no number.", "text") from None

@@ -1,0 +1,78 @@
+"""The ducts of a visit: their page, and the tree as a table."""
+
+from __future__ import annotations
+
+from typing import Any
+from uuid import UUID
+
+from django.http import HttpRequest, HttpResponse
+from ninja import Router
+from pydantic import BaseModel, Field
+
+from fentro_core.ducts.results import DuctPage
+from fentro_core.ducts.table import read_table, write_table
+from fentro_core.ducts.walked import tree_of
+from fentro_core.phase.visit_context import VisitContext
+from fentro_core.system.ducts import DuctTree
+from fentro_core.visit.ducts import ducts_of
+from fentro_server.accounts.models import Person
+from fentro_server.api.access import person_of, visit_of
+from fentro_server.api.errors import Problem
+from fentro_server.instruments.models import Instrument
+from fentro_server.visits.kept import committed
+from fentro_server.visits.models import Visit
+from fentro_server.visits.snapshots import full_snapshot
+
+router = Router(tags=["ducts"])
+
+LARGEST_TABLE = 1_000_000
+
+
+def _snapshot(visit: Visit, person: Person) -> Any:
+    return full_snapshot(visit, committed(visit.pk), Instrument.objects.of(person.company_id))
+
+
+class DuctsOut(BaseModel):
+    """The page, as JSON."""
+
+    page: DuctPage
+
+
+@router.get("/visits/{visit_id}/ducts", response={200: DuctsOut, 404: Problem, 422: Problem})
+def ducts(request: HttpRequest, visit_id: UUID) -> HttpResponse:
+    """The duct tree of a visit with all flows, what to read next, why rooms starve, and the balance plan."""
+    person = person_of(request)
+    page = DuctsOut(page=ducts_of(_snapshot(visit_of(person, visit_id), person)))
+    return HttpResponse(page.model_dump_json(), content_type="application/json")
+
+
+@router.get("/visits/{visit_id}/ducts.csv", response={200: Any, 404: Problem, 422: Problem})
+def ducts_csv(request: HttpRequest, visit_id: UUID) -> HttpResponse:
+    """The duct tree as a table (CSV): one line a piece."""
+    person = person_of(request)
+    visit = visit_of(person, visit_id)
+    text = write_table(tree_of(VisitContext(_snapshot(visit, person))))
+    response = HttpResponse(text, content_type="text/csv; charset=utf-8")
+    name = f"ducts-{visit.opened_at:%Y-%m-%d}-{str(visit.pk)[:8]}.csv"
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response
+
+
+class Table(BaseModel):
+    """The text of a table."""
+
+    text: str = Field(..., max_length=LARGEST_TABLE)
+
+
+class TreeOut(BaseModel):
+    """A tree, as JSON."""
+
+    tree: DuctTree
+
+
+@router.post("/ducts/look", response={200: TreeOut, 422: Problem})
+def look_at_ducts(request: HttpRequest, given: Table) -> HttpResponse:
+    """Read a table of ducts (CSV): nothing is stored."""
+    person_of(request)
+    found = TreeOut(tree=read_table(given.text))
+    return HttpResponse(found.model_dump_json(), content_type="application/json")
