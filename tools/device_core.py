@@ -57,6 +57,8 @@ def questions() -> list[dict[str, Any]]:
         asked.append({"ask": "visit", **visit})
         if document["system"]["kind"] == "packaged_rooftop":
             asked.append({"ask": "economizer", **visit})
+        else:
+            asked.append({"ask": "ducts", **visit})
         if name == "demo/rooftop-now":
             asked.append({"ask": "year_hours", "question": {}, **visit})
             asked.append({"ask": "accept", "entry": visit["entries"][-1], **visit})

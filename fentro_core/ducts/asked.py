@@ -240,7 +240,10 @@ def balance_tree(
     _check_readings(tree, readings)
     found: Calibrated = calibrate(tree, mover, density_kg_per_m3, (Round(readings),), driven.leak_at_25pa_m3s)
     network = Network(tree, density_kg_per_m3, found.values, driven.leak_at_25pa_m3s, found.handles)
-    plan = balance(network, found.mover, {each.branch: each.airflow_m3s for each in design})
+    try:
+        plan = balance(network, found.mover, {each.branch: each.airflow_m3s for each in design})
+    except Refused as refused:
+        raise refused.at("design") from refused
     stays = plan.before.flow(plan.stays_open)
     wanted = next(each.airflow_m3s for each in design if each.branch == plan.stays_open)
     work.step(

@@ -6,11 +6,12 @@ from collections.abc import Iterable, Iterator
 
 from fentro_core.base.quantity import Quantity
 from fentro_core.base.sentence import Sentence
-from fentro_core.ducts.balance import NEAR_SHARE, BalancePlan
+from fentro_core.ducts.balance import NEAR_SHARE, BalancePlan, Position, by_of
 from fentro_core.ducts.design import DESIGN_WORDS
 from fentro_core.ducts.results import PlannedBranch, PlanPage, TurnLine, flow, pressure
 from fentro_core.ducts.state import DuctState
 from fentro_core.phase.visit_context import VisitContext
+from fentro_core.system.ducts import RoomBranch
 
 LEAST_COIL_M3S_PER_W = 4.7e-5
 """350 cfm a ton: less air than this over a cooling coil, and it freezes."""
@@ -61,6 +62,13 @@ def plan_page(visit: VisitContext, state: DuctState) -> PlanPage | None:
         even=even(plan.shares_before.values()),
         read=read,
     )
+
+
+def mark_of(branch: RoomBranch, to: Position) -> str:
+    """Where a branch's handle stands, in words."""
+    if by_of(branch) == "damper":
+        return f"damper {to.damper_deg:.0f}° from open" if to.damper_deg else "damper open"
+    return f"register open by {to.register_open:.0%}".replace("%", " %") if to.register_open < 1 else "register open"
 
 
 def even(shares: Iterable[float]) -> bool:

@@ -6,9 +6,13 @@ from typing import Any
 from uuid import UUID
 
 from django.http import HttpRequest, HttpResponse
+from django.utils import timezone
 from ninja import Router
 from pydantic import BaseModel, Field
 
+from fentro_core.base.refusal import Refused
+from fentro_core.ducts.plan_page import mark_of
+from fentro_core.ducts.reminder import reminder
 from fentro_core.ducts.results import DuctPage
 from fentro_core.ducts.table import read_table, write_table
 from fentro_core.ducts.walked import tree_of
@@ -55,6 +59,23 @@ def ducts_csv(request: HttpRequest, visit_id: UUID) -> HttpResponse:
     response = HttpResponse(text, content_type="text/csv; charset=utf-8")
     name = f"ducts-{visit.opened_at:%Y-%m-%d}-{str(visit.pk)[:8]}.csv"
     response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response
+
+
+@router.get("/visits/{visit_id}/season.ics", response={200: Any, 404: Problem, 422: Problem})
+def season_ics(request: HttpRequest, visit_id: UUID) -> HttpResponse:
+    """A yearly reminder (iCalendar) to turn the dampers to the marks of the plan's season."""
+    person = person_of(request)
+    visit = visit_of(person, visit_id)
+    page = ducts_of(_snapshot(visit, person))
+    if page.plan is None or not page.plan.branches:
+        raise Refused("There is no balance plan yet: note the branches and what each room should get.")
+    branches = {line.piece.id: line.piece for line in page.branches}
+    marks = [(branches[each.branch].called, mark_of(branches[each.branch], each.to)) for each in page.plan.branches]
+    system = visit.system
+    text = reminder(system.name, system.site.name, page.season, marks, timezone.localdate(), f"{system.pk}-{page.season}")
+    response = HttpResponse(text, content_type="text/calendar; charset=utf-8")
+    response["Content-Disposition"] = f'attachment; filename="{page.season}-marks.ics"'
     return response
 
 

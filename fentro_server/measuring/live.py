@@ -292,18 +292,23 @@ class Desk:
             task.cancel()
 
     async def _show(self) -> None:
+        """One visit after the other, spread over the time between two pictures: an entry waits for one of them at most."""
+        due = _now()
         while True:
-            for watch in list(self.watches.values()):
+            watches = list(self.watches.values())
+            for watch in watches:
                 watch.state.connected = watch.feed.connected
                 try:
                     picture = Picture(watch.state.picture())
                 except Exception:
                     log.exception("no picture of a visit")
-                    continue
-                for viewer in watch.viewers:
-                    viewer.show(picture)
-                await asyncio.sleep(0)
-            await asyncio.sleep(SEND_S)
+                else:
+                    for viewer in watch.viewers:
+                        viewer.show(picture)
+                due = max(due + SEND_S / len(watches), _now() - SEND_S)
+                await asyncio.sleep(max(due - _now(), 0.0))
+            if not watches:
+                await asyncio.sleep(SEND_S)
 
     async def _look(self) -> None:
         """Keep samples, follow what the logbooks say, end what may not go on. A database that is away is asked again."""

@@ -23,6 +23,7 @@ from tests.server.conftest import House, new_entry, signed_in
 ALL = dict.fromkeys(Role.values, 200)
 RECORDERS = {"technician": 200, "lead": 200, "viewer": 403}
 NO_ECONOMIZER = dict.fromkeys(Role.values, 422)
+NO_PLAN = dict.fromkeys(Role.values, 422)
 NO_CONTROLLER = {"technician": 422, "lead": 422, "viewer": 403}
 LEADS = {"technician": 403, "lead": 200, "viewer": 403}
 
@@ -169,6 +170,7 @@ CASES: dict[tuple[str, str], Case] = {
     ("post", "/api/v1/visits/{visit_id}/year-hours"): Case(path=visit_path, roles=NO_ECONOMIZER, body=lambda house: {}),
     ("get", "/api/v1/visits/{visit_id}/ducts"): Case(path=visit_path),
     ("get", "/api/v1/visits/{visit_id}/ducts.csv"): Case(path=visit_path),
+    ("get", "/api/v1/visits/{visit_id}/season.ics"): Case(path=visit_path, roles=NO_PLAN),
     ("post", "/api/v1/ducts/look"): Case(
         stranger=200, body=lambda house: {"text": "piece,room,diameter (mm),length (m)\nbranch,Den,150,4\n"}
     ),

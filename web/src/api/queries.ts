@@ -127,6 +127,15 @@ export const economizerQuery = (id: string) =>
     staleTime: 60_000,
   });
 
+export const ductsKey = (id: string) => ["ducts", id] as const;
+
+export const ductsQuery = (id: string) =>
+  queryOptions({
+    queryKey: ductsKey(id),
+    queryFn: () => ask(api.GET("/api/v1/visits/{visit_id}/ducts", { params: { path: { visit_id: id } } })),
+    staleTime: 60_000,
+  });
+
 export const controllerKey = (id: string) => ["controller", id] as const;
 
 /** The connected controller as it is now; asked again and again while it is looked at. */

@@ -1111,6 +1111,86 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/visits/{visit_id}/ducts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ducts
+         * @description The duct tree of a visit with all flows, what to read next, why rooms starve, and the balance plan.
+         */
+        get: operations["fentro_server_api_ducts_ducts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/ducts.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ducts Csv
+         * @description The duct tree as a table (CSV): one line a piece.
+         */
+        get: operations["fentro_server_api_ducts_ducts_csv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/season.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Season Ics
+         * @description A yearly reminder (iCalendar) to turn the dampers to the marks of the plan's season.
+         */
+        get: operations["fentro_server_api_ducts_season_ics"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/ducts/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Look At Ducts
+         * @description Read a table of ducts (CSV): nothing is stored.
+         */
+        post: operations["fentro_server_api_ducts_look_at_ducts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/gateways": {
         parameters: {
             query?: never;
@@ -1775,6 +1855,57 @@ export interface components {
             body: components["schemas"]["Assignment"];
         };
         /**
+         * BalanceSeason
+         * @description The season the plan is for.
+         */
+        BalanceSeason: {
+            /**
+             * Season
+             * @enum {string}
+             */
+            season: "cooling" | "heating";
+        };
+        /**
+         * BalanceSeasonEntry
+         * @description Season of the balance
+         */
+        BalanceSeasonEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "balance_season";
+            body: components["schemas"]["BalanceSeason"];
+        };
+        /**
          * Band
          * @description One stream from where it enters to where it leaves, in order.
          */
@@ -2389,6 +2520,74 @@ export interface components {
             body: components["schemas"]["DamperRead"];
         };
         /**
+         * DamperTurned
+         * @description A handle turned: where the branch's damper [° from open] and its register [share open] stand now, and where they stood.
+         */
+        DamperTurned: {
+            /** Branch */
+            branch: string;
+            /**
+             * Damper Deg
+             * @default 0
+             */
+            damper_deg?: number;
+            /**
+             * Register Open
+             * @default 1
+             */
+            register_open?: number;
+            /**
+             * Was Deg
+             * @default 0
+             */
+            was_deg?: number;
+            /**
+             * Was Open
+             * @default 1
+             */
+            was_open?: number;
+        };
+        /**
+         * DamperTurnedEntry
+         * @description Damper turned
+         */
+        DamperTurnedEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "damper_turned";
+            body: components["schemas"]["DamperTurned"];
+        };
+        /**
          * Drop
          * @description The drop over one part; `at_rated`: as it would be at rated flow; `most`: by the plate or an ordinary system [Pa].
          */
@@ -2437,6 +2636,264 @@ export interface components {
             after_m?: number | null;
             /** Before M */
             before_m?: number | null;
+        };
+        /**
+         * DuctBranchEntry
+         * @description Branch noted
+         */
+        DuctBranchEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "duct_branch";
+            body: components["schemas"]["RoomBranch"];
+        };
+        /**
+         * DuctGoneEntry
+         * @description Duct taken out
+         */
+        DuctGoneEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "duct_gone";
+            body: components["schemas"]["PieceGone"];
+        };
+        /**
+         * DuctTree
+         * @description All ducts of one system, each piece in the order in which it was noted.
+         */
+        DuctTree: {
+            /**
+             * Trunks
+             * @default []
+             */
+            trunks?: components["schemas"]["Trunk"][];
+            /**
+             * Branches
+             * @default []
+             */
+            branches?: components["schemas"]["RoomBranch"][];
+        };
+        /**
+         * DuctTrunkEntry
+         * @description Trunk noted
+         */
+        DuctTrunkEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "duct_trunk";
+            body: components["schemas"]["Trunk"];
+        };
+        /**
+         * DuctUnit
+         * @description What drives the air: the blower's speed tap, or the flow that it holds; what stands besides the supply ducts.
+         *
+         *     Attributes
+         *     ----------
+         *     tap
+         *         Of the nameplate's fan table; "" the one seen on the visit.
+         *     held_m3s
+         *         Flow of a constant-airflow blower [m³/s]; it goes before the table.
+         *     drop_pa, at_m3s
+         *         Return side, filter and coil together: their drop at a flow, where statics don't tell it.
+         *     leak_at_25pa_m3s
+         *         Supply ducts' leak to outside at 25 Pa [m³/s].
+         */
+        DuctUnit: {
+            /**
+             * Tap
+             * @default
+             */
+            tap?: string;
+            /** Held M3S */
+            held_m3s?: number | null;
+            /** Drop Pa */
+            drop_pa?: number | null;
+            /** At M3S */
+            at_m3s?: number | null;
+            /** Leak At 25Pa M3S */
+            leak_at_25pa_m3s?: number | null;
+        };
+        /**
+         * DuctUnitEntry
+         * @description Blower and return side
+         */
+        DuctUnitEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "duct_unit";
+            body: components["schemas"]["DuctUnit"];
+        };
+        /**
+         * DuctsTaken
+         * @description A whole tree in place of what was known: from a sister system, a file, or an earlier visit; `source` says which.
+         */
+        DuctsTaken: {
+            tree: components["schemas"]["DuctTree"];
+            /**
+             * Source
+             * @default
+             */
+            source?: string;
+        };
+        /**
+         * DuctsTakenEntry
+         * @description Ducts taken over
+         */
+        DuctsTakenEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ducts_taken";
+            body: components["schemas"]["DuctsTaken"];
         };
         /**
          * Due
@@ -3232,6 +3689,14 @@ export interface components {
             body: components["schemas"]["Photo"];
         };
         /**
+         * PieceGone
+         * @description A piece that is not there after all; what left it leaves what it left.
+         */
+        PieceGone: {
+            /** Id */
+            id: string;
+        };
+        /**
          * Placed
          * @description Where a station lies on this system.
          */
@@ -3888,6 +4353,154 @@ export interface components {
             share_known: boolean;
         };
         /**
+         * RoomBranch
+         * @description A piece that ends at a register in a room.
+         *
+         *     Attributes
+         *     ----------
+         *     room, floor
+         *         Where its air comes out; no two branches have both the same.
+         *     damper, damper_deg
+         *         In the branch; how far it is turned from open [°] (0 open, 90 shut). An inflatable one is open or shut.
+         *     register_pa, register_m3s
+         *         What the register loses at its rated flow.
+         *     register_open
+         *         Share of the register's stroke that is open.
+         *     face_area_m2
+         *         Free face of the register [m²].
+         *     cooling_design_m3s, heating_design_m3s
+         *         What the room should get, where somebody designed it.
+         *     room_load_w, floor_area_m2
+         *         The room's share of load or floor: from them a design, where nobody made one.
+         */
+        RoomBranch: {
+            /** Id */
+            id: string;
+            /**
+             * After
+             * @default
+             */
+            after?: string;
+            /** Diameter M */
+            diameter_m?: number | null;
+            /** Width M */
+            width_m?: number | null;
+            /** Height M */
+            height_m?: number | null;
+            /** Length M */
+            length_m: number;
+            /**
+             * Wall
+             * @default metal
+             * @enum {string}
+             */
+            wall?: "metal" | "lined" | "flexible";
+            /**
+             * Compressed
+             * @default 0
+             */
+            compressed?: number;
+            /**
+             * Fittings
+             * @default []
+             */
+            fittings?: string[];
+            /**
+             * More Loss
+             * @default 0
+             */
+            more_loss?: number;
+            /** Room */
+            room: string;
+            /**
+             * Floor
+             * @default
+             */
+            floor?: string;
+            /**
+             * Damper
+             * @default none
+             * @enum {string}
+             */
+            damper?: "none" | "blade" | "inflatable";
+            /**
+             * Damper Deg
+             * @default 0
+             */
+            damper_deg?: number;
+            /** Register Pa */
+            register_pa?: number | null;
+            /** Register M3S */
+            register_m3s?: number | null;
+            /**
+             * Register Open
+             * @default 1
+             */
+            register_open?: number;
+            /** Face Area M2 */
+            face_area_m2?: number | null;
+            /** Cooling Design M3S */
+            cooling_design_m3s?: number | null;
+            /** Heating Design M3S */
+            heating_design_m3s?: number | null;
+            /** Room Load W */
+            room_load_w?: number | null;
+            /** Floor Area M2 */
+            floor_area_m2?: number | null;
+        };
+        /**
+         * RoomSurveyed
+         * @description The air of a room after the unit has run its time [°C], of what its thermostat or the whole house should have.
+         */
+        RoomSurveyed: {
+            /** Branch */
+            branch: string;
+            /** Room C */
+            room_c: number;
+            /** Wanted C */
+            wanted_c?: number | null;
+        };
+        /**
+         * RoomSurveyedEntry
+         * @description Room surveyed
+         */
+        RoomSurveyedEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "room_surveyed";
+            body: components["schemas"]["RoomSurveyed"];
+        };
+        /**
          * RouteStep
          * @description A step of the visit: what it is for, its state, what is left, its checks and cautions.
          */
@@ -4450,6 +5063,53 @@ export interface components {
             y: number;
         };
         /**
+         * Trunk
+         * @description A piece that others leave at its end.
+         */
+        Trunk: {
+            /** Id */
+            id: string;
+            /**
+             * After
+             * @default
+             */
+            after?: string;
+            /** Diameter M */
+            diameter_m?: number | null;
+            /** Width M */
+            width_m?: number | null;
+            /** Height M */
+            height_m?: number | null;
+            /** Length M */
+            length_m: number;
+            /**
+             * Wall
+             * @default metal
+             * @enum {string}
+             */
+            wall?: "metal" | "lined" | "flexible";
+            /**
+             * Compressed
+             * @default 0
+             */
+            compressed?: number;
+            /**
+             * Fittings
+             * @default []
+             */
+            fittings?: string[];
+            /**
+             * More Loss
+             * @default 0
+             */
+            more_loss?: number;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+        };
+        /**
          * Undone
          * @description A temporary change was undone; `change` is the entry that opened it.
          */
@@ -4573,7 +5233,7 @@ export interface components {
             left_out: components["schemas"]["LeftOutEntry"][];
             work_up: components["schemas"]["WorkUp"];
             /** Entries */
-            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
+            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
         };
         /**
          * WhoMay
@@ -4852,7 +5512,7 @@ export interface components {
                 [key: string]: unknown;
             };
             /** Entries */
-            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
+            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
         };
         /**
          * Batch
@@ -6647,6 +7307,294 @@ export interface components {
              * @enum {string}
              */
             phase?: "as_found" | "as_left";
+        };
+        /**
+         * BranchLine
+         * @description A branch as noted, with all that is known of its air.
+         *
+         *     `airflow`: most likely, `measured`: as read in the present state, `was`: as found, before the first handle was turned.
+         *     `share`: of its design. `factor`: how many times as much it loses as drawn, with its range.
+         */
+        BranchLine: {
+            piece: components["schemas"]["RoomBranch"];
+            /** Station */
+            station: string;
+            position: components["schemas"]["Position"];
+            airflow?: components["schemas"]["Quantity"] | null;
+            measured?: components["schemas"]["Quantity"] | null;
+            was?: components["schemas"]["Quantity"] | null;
+            design?: components["schemas"]["Quantity"] | null;
+            share?: components["schemas"]["Quantity"] | null;
+            share_before?: components["schemas"]["Quantity"] | null;
+            velocity?: components["schemas"]["Quantity"] | null;
+            face_velocity?: components["schemas"]["Quantity"] | null;
+            pressure?: components["schemas"]["Quantity"] | null;
+            /** Factor */
+            factor?: number | null;
+            /** Factor Low */
+            factor_low?: number | null;
+            /** Factor High */
+            factor_high?: number | null;
+            /**
+             * Mark
+             * @default not_measured
+             * @enum {string}
+             */
+            mark?: "holds" | "watch" | "off" | "too_close" | "not_measured";
+            finding?: components["schemas"]["Sentence"] | null;
+            /**
+             * Losses
+             * @default []
+             */
+            losses?: components["schemas"]["LossShare"][];
+            /**
+             * Remedies
+             * @default []
+             */
+            remedies?: components["schemas"]["RemedyLine"][];
+            room?: components["schemas"]["Quantity"] | null;
+            deviation?: components["schemas"]["Quantity"] | null;
+            drifts?: components["schemas"]["Sentence"] | null;
+            /**
+             * Loud
+             * @default false
+             */
+            loud?: boolean;
+        };
+        /**
+         * DuctPage
+         * @description Everything of the ducts that follows from a visit's logbook.
+         */
+        DuctPage: {
+            /**
+             * Season
+             * @enum {string}
+             */
+            season: "cooling" | "heating";
+            /**
+             * Trunks
+             * @default []
+             */
+            trunks?: components["schemas"]["TrunkLine"][];
+            /**
+             * Branches
+             * @default []
+             */
+            branches?: components["schemas"]["BranchLine"][];
+            /**
+             * Troubles
+             * @default []
+             */
+            troubles?: components["schemas"]["Trouble"][];
+            blower?: components["schemas"]["Sentence"] | null;
+            return_side?: components["schemas"]["Sentence"] | null;
+            trouble?: components["schemas"]["Sentence"] | null;
+            unit?: components["schemas"]["DuctUnit"] | null;
+            total?: components["schemas"]["Quantity"] | null;
+            plenum?: components["schemas"]["Quantity"] | null;
+            external?: components["schemas"]["Quantity"] | null;
+            lost?: components["schemas"]["Quantity"] | null;
+            /**
+             * Beyond Table
+             * @default false
+             */
+            beyond_table?: boolean;
+            /**
+             * Next
+             * @default []
+             */
+            next?: components["schemas"]["NextLine"][];
+            plan?: components["schemas"]["PlanPage"] | null;
+            /**
+             * Notes
+             * @default []
+             */
+            notes?: components["schemas"]["Sentence"][];
+            thermostats?: components["schemas"]["Sentence"] | null;
+            /**
+             * From Earlier
+             * @default false
+             */
+            from_earlier?: boolean;
+            density?: components["schemas"]["Quantity"] | null;
+        };
+        /**
+         * DuctsOut
+         * @description The page, as JSON.
+         */
+        DuctsOut: {
+            page: components["schemas"]["DuctPage"];
+        };
+        /**
+         * LossShare
+         * @description One cause of loss on the way to a room, and its share of the plenum's pressure.
+         */
+        LossShare: {
+            /** Name */
+            name: string;
+            loss: components["schemas"]["Quantity"];
+            /** Share */
+            share: number;
+        };
+        /**
+         * NextLine
+         * @description What to read next: at a station, or at the unit ("" where no station is named).
+         */
+        NextLine: {
+            /** Station */
+            station: string;
+            /** Name */
+            name: string;
+            sentence: components["schemas"]["Sentence"];
+        };
+        /**
+         * PlanPage
+         * @description The balance plan of a season: what is left to turn, where it leads, what it can't do.
+         *
+         *     `sure`: every branch was read; without readings it follows from the drawing alone.
+         */
+        PlanPage: {
+            /**
+             * Season
+             * @enum {string}
+             */
+            season: "cooling" | "heating";
+            /** Design By */
+            design_by: string;
+            /** Design Words */
+            design_words: string;
+            /**
+             * Lacking
+             * @default []
+             */
+            lacking?: string[];
+            /**
+             * Turns
+             * @default []
+             */
+            turns?: components["schemas"]["TurnLine"][];
+            /**
+             * Branches
+             * @default []
+             */
+            branches?: components["schemas"]["PlannedBranch"][];
+            /**
+             * Stays Open
+             * @default
+             */
+            stays_open?: string;
+            share?: components["schemas"]["Quantity"] | null;
+            total_before?: components["schemas"]["Quantity"] | null;
+            total_after?: components["schemas"]["Quantity"] | null;
+            external_before?: components["schemas"]["Quantity"] | null;
+            external_after?: components["schemas"]["Quantity"] | null;
+            /**
+             * Notes
+             * @default []
+             */
+            notes?: components["schemas"]["Sentence"][];
+            /**
+             * Even
+             * @default false
+             */
+            even?: boolean;
+            /**
+             * Read
+             * @default 0
+             */
+            read?: number;
+        };
+        /**
+         * PlannedBranch
+         * @description Where a branch ends by the plan: its position, flow and share.
+         */
+        PlannedBranch: {
+            /** Branch */
+            branch: string;
+            to: components["schemas"]["Position"];
+            airflow: components["schemas"]["Quantity"];
+            share: components["schemas"]["Quantity"];
+        };
+        /**
+         * Position
+         * @description How a branch stands: damper [° from open], register [share open].
+         */
+        Position: {
+            /** Damper Deg */
+            damper_deg: number;
+            /** Register Open */
+            register_open: number;
+        };
+        /**
+         * RemedyLine
+         * @description What one change would bring a room.
+         */
+        RemedyLine: {
+            sentence: components["schemas"]["Sentence"];
+            airflow: components["schemas"]["Quantity"];
+            share: components["schemas"]["Quantity"] | null;
+        };
+        /**
+         * Trouble
+         * @description Something that does not hang together, at a piece. `breaks`: no flow can be worked out before it is mended.
+         */
+        Trouble: {
+            /** Piece */
+            piece: string;
+            sentence: components["schemas"]["Sentence"];
+            /**
+             * Breaks
+             * @default true
+             */
+            breaks?: boolean;
+        };
+        /**
+         * TrunkLine
+         * @description A trunk as noted, and what goes through it.
+         */
+        TrunkLine: {
+            piece: components["schemas"]["Trunk"];
+            airflow?: components["schemas"]["Quantity"] | null;
+            velocity?: components["schemas"]["Quantity"] | null;
+            pressure?: components["schemas"]["Quantity"] | null;
+            /**
+             * Loud
+             * @default false
+             */
+            loud?: boolean;
+        };
+        /**
+         * TurnLine
+         * @description One handle of the plan, and what should be read after it.
+         */
+        TurnLine: {
+            /** Branch */
+            branch: string;
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "damper" | "register";
+            was: components["schemas"]["Position"];
+            to: components["schemas"]["Position"];
+            airflow: components["schemas"]["Quantity"];
+            total: components["schemas"]["Quantity"];
+            plenum: components["schemas"]["Quantity"];
+        };
+        /**
+         * TreeOut
+         * @description A tree, as JSON.
+         */
+        TreeOut: {
+            tree: components["schemas"]["DuctTree"];
+        };
+        /**
+         * Table
+         * @description The text of a table.
+         */
+        Table: {
+            /** Text */
+            text: string;
         };
         /**
          * GatewayLine
@@ -10376,6 +11324,222 @@ export interface operations {
             };
             /** @description Not Found */
             404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_ducts_ducts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DuctsOut"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_ducts_ducts_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_ducts_season_ics: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_ducts_look_at_ducts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Table"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TreeOut"];
+                };
+            };
+            /** @description No JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description The page is out of date, or the person may not */
+            403: {
                 headers: {
                     [name: string]: unknown;
                 };

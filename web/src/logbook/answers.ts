@@ -1,6 +1,7 @@
 /** What is done with every answer to what was sent: the visit is kept, lists that show it are asked for anew. */
 import type { Schemas } from "../api/client";
 import {
+  ductsKey,
   economizerKey,
   instrumentsQuery,
   queries,
@@ -20,8 +21,8 @@ function keepAnswer(page: Schemas["VisitPage"]): void {
   if (page.after > 0 && !known) void queries.invalidateQueries({ queryKey: visitKey(page.id) });
   else queries.setQueryData(visitKey(page.id), grown(known, page));
   queries.setQueryData(temporaryQuery.queryKey, (rows) => rows && afterAnswer(rows, page));
-  if (page.work_up.parts?.includes("economizer")) {
-    void queries.invalidateQueries({ queryKey: economizerKey(page.id) });
+  for (const [part, key] of Object.entries({ economizer: economizerKey, ducts: ductsKey })) {
+    if (page.work_up.parts?.includes(part)) void queries.invalidateQueries({ queryKey: key(page.id) });
   }
   for (const list of ["history", "day", "system"]) {
     void queries.invalidateQueries({ queryKey: [list], refetchType: "none" });

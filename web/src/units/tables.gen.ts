@@ -1025,6 +1025,7 @@ export const tables: Tables = {
   "heating": "Heating",
   "statics": "Pressures",
   "airflow": "Airflow",
+  "ducts": "Ducts",
   "economizer": "Economizer",
   "leakage": "Return leak",
   "mixing": "Outdoor air",
@@ -1296,6 +1297,145 @@ export const tables: Tables = {
    "alarm_closed",
    "intake"
   ]
+ },
+ "ducts": {
+  "fittings": [
+   {
+    "key": "bend_90",
+    "name": "Bend 90°, smooth",
+    "shape": "bend",
+    "loss": 0.15
+   },
+   {
+    "key": "bend_90_pieces",
+    "name": "Bend 90°, three pieces",
+    "shape": "bend",
+    "loss": 0.34
+   },
+   {
+    "key": "bend_90_mitred",
+    "name": "Bend 90°, mitred",
+    "shape": "bend",
+    "loss": 1.2
+   },
+   {
+    "key": "bend_90_vanes",
+    "name": "Bend 90°, with vanes",
+    "shape": "bend",
+    "loss": 0.2
+   },
+   {
+    "key": "bend_45",
+    "name": "Bend 45°, smooth",
+    "shape": "bend",
+    "loss": 0.09
+   },
+   {
+    "key": "bend_45_pieces",
+    "name": "Bend 45°, pieces",
+    "shape": "bend",
+    "loss": 0.204
+   },
+   {
+    "key": "plenum_entry",
+    "name": "Out of the plenum, sharp",
+    "shape": "entry",
+    "loss": 0.5
+   },
+   {
+    "key": "bell_mouth",
+    "name": "Out of the plenum, bell mouth",
+    "shape": "entry",
+    "loss": 0.1
+   },
+   {
+    "key": "takeoff_straight",
+    "name": "Take-off, straight",
+    "shape": "takeoff",
+    "loss": 1.2
+   },
+   {
+    "key": "takeoff_shoe",
+    "name": "Take-off, shoe or 45°",
+    "shape": "takeoff",
+    "loss": 0.6
+   },
+   {
+    "key": "takeoff_conical",
+    "name": "Take-off, conical",
+    "shape": "takeoff",
+    "loss": 0.5
+   },
+   {
+    "key": "past_takeoff",
+    "name": "Trunk past a take-off",
+    "shape": "takeoff",
+    "loss": 0.1
+   },
+   {
+    "key": "wye",
+    "name": "Wye",
+    "shape": "takeoff",
+    "loss": 0.3
+   },
+   {
+    "key": "boot_straight",
+    "name": "Boot, straight",
+    "shape": "end",
+    "loss": 0.5
+   },
+   {
+    "key": "boot_turning",
+    "name": "Boot, turning",
+    "shape": "end",
+    "loss": 1.1
+   },
+   {
+    "key": "open_end",
+    "name": "Open end",
+    "shape": "end",
+    "loss": 1.0
+   },
+   {
+    "key": "hood_screen",
+    "name": "Hood with screen",
+    "shape": "end",
+    "loss": 1.3
+   },
+   {
+    "key": "narrowing",
+    "name": "Sudden narrowing",
+    "shape": "change",
+    "loss": null
+   },
+   {
+    "key": "widening",
+    "name": "Sudden widening",
+    "shape": "change",
+    "loss": null
+   }
+  ],
+  "walls": {
+   "metal": "Sheet metal",
+   "lined": "Lined",
+   "flexible": "Flexible"
+  },
+  "dampers": {
+   "none": "None",
+   "blade": "Blade",
+   "inflatable": "Inflatable"
+  },
+  "entries": [
+   "duct_trunk",
+   "duct_branch",
+   "duct_gone",
+   "ducts_taken",
+   "duct_unit",
+   "damper_turned",
+   "room_surveyed",
+   "balance_season"
+  ],
+  "most_deg": 67.5
  },
  "systems": {
   "packaged_rooftop": {

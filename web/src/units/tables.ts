@@ -30,6 +30,17 @@ export interface PointName {
   on_off: boolean;
 }
 
+interface Ducts {
+  /** The short list; `loss` is null where the sizes decide. */
+  fittings: { key: string; name: string; shape: string; loss: number | null }[];
+  walls: Record<string, string>;
+  dampers: Record<string, string>;
+  /** Kinds of entry about ducts. */
+  entries: string[];
+  /** The furthest that a damper is turned to balance. */
+  most_deg: number;
+}
+
 interface Economizer {
   points: Record<string, PointName>;
   modes: Record<string, string>;
@@ -78,6 +89,7 @@ export interface Tables {
   /** Smallest and largest inside of a duct. */
   duct_m: number[];
   economizer: Economizer;
+  ducts: Ducts;
   systems: Record<string, SystemKind>;
   climate_zones: string[];
   /** Ordinary classes of instruments; accuracy by quantity. */

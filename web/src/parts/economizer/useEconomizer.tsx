@@ -1,11 +1,10 @@
 /** The economizer of the open visit. */
-import { keepPreviousData, useQuery } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import type { ReactNode } from "react";
 import type { Schemas } from "../../api/client";
 import { economizerQuery } from "../../api/queries";
-import { core, useCore } from "../../core/core";
+import { PageApart } from "../../logbook/apart";
 import { useVisit } from "../../logbook/context";
-import { Loading } from "../../shell/Loading";
 import { tables } from "../../units/tables.gen";
 
 export type Page = Schemas["EconomizerPage"];
@@ -34,44 +33,19 @@ function withTraces(here: Page, known: Page | undefined): Page {
   };
 }
 
-/** Whether anything waits that the economizer stands on. */
-const standsOn = (kind: string): boolean => kind === "reading" || tables.economizer.entries.includes(kind);
-
-/** Shows its children once the economizer is worked out: on this device while something waits, else by the server. */
+/** Shows its children once the economizer is worked out. */
 export function WithEconomizer({ children }: { children: (page: Page) => ReactNode }) {
-  const { page, question } = useVisit();
-  const state = useCore();
+  const { page } = useVisit();
   const there = useQuery(economizerQuery(String(page.id)));
-  const waiting = question.entries
-    .filter((entry) => entry.waiting && standsOn(entry.kind))
-    .map(({ id }) => id);
-  const here = useQuery({
-    queryKey: ["economizer", String(page.id), "here", page.number, waiting],
-    enabled: state === "ready" && (waiting.length > 0 || there.isError),
-    queryFn: () => core.ask<Page>("economizer", { ...question }),
-    staleTime: Number.POSITIVE_INFINITY,
-    placeholderData: keepPreviousData,
-    retry: false,
-    meta: { transient: true },
-  });
-  const worked = here.data && (waiting.length > 0 || !there.data) ? here.data : undefined;
-  const found = worked ? withTraces(worked, there.data?.page) : there.data?.page;
-  if (found) {
-    return (
-      <>
-        {waiting.length > 0 && !worked && (
-          <p role="status" className="panel mb-3 px-3 py-2">
-            {waiting.length === 1 ? "One entry waits" : `${waiting.length} entries wait`} on this device: what
-            follows from it is worked out when it is sent.
-          </p>
-        )}
-        {children(found)}
-      </>
-    );
-  }
   return (
-    <Loading query={there} what="the economizer">
-      {(answer) => children(answer.page)}
-    </Loading>
+    <PageApart<Page>
+      ask="economizer"
+      what="the economizer"
+      there={there}
+      kinds={tables.economizer.entries}
+      joined={withTraces}
+    >
+      {children}
+    </PageApart>
   );
 }

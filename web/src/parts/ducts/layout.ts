@@ -1,0 +1,123 @@
+/** Where the pieces of a duct tree stand in the drawing: trunks run down the left, each branch leaves to its own row on the right. */
+
+export interface Laid {
+  id: string;
+  after?: string | undefined;
+  /** Air through it, in any measure: widths go with it. */
+  flow: number;
+}
+
+export interface Row {
+  id: string;
+  /** Middle of its row. */
+  y: number;
+  /** Where it leaves its trunk. */
+  x: number;
+  width: number;
+}
+
+export interface Run {
+  id: string;
+  x: number;
+  from: number;
+  to: number;
+  width: number;
+  /** Where the trunk before it stands, and how wide; none out of the plenum. */
+  before: { x: number; y: number } | undefined;
+}
+
+export const ROW = 56;
+export const HEAD = 44;
+const WIDEST = 34;
+const NARROWEST = 3;
+const STEP = 44;
+const LEFT = 24;
+
+/** Pieces in the order of the air: each trunk, then what leaves it; what hangs in a ring or on nothing comes last. */
+export function inOrder<T extends Laid>(
+  trunks: T[],
+  branches: T[],
+): { trunks: T[]; branches: T[]; depth: Map<string, number> } {
+  const depth = new Map<string, number>();
+  const ordered: T[] = [];
+  const leaves: T[] = [];
+  const seen = new Set<string>();
+  const visit = (at: string, deep: number) => {
+    for (const branch of branches.filter((each) => (each.after ?? "") === at)) leaves.push(branch);
+    for (const trunk of trunks.filter((each) => (each.after ?? "") === at && !seen.has(each.id))) {
+      seen.add(trunk.id);
+      depth.set(trunk.id, deep);
+      ordered.push(trunk);
+      visit(trunk.id, deep + 1);
+    }
+  };
+  visit("", 0);
+  for (const trunk of trunks) {
+    if (seen.has(trunk.id)) continue;
+    seen.add(trunk.id);
+    depth.set(trunk.id, 0);
+    ordered.push(trunk);
+    visit(trunk.id, 1);
+  }
+  const placed = new Set(leaves);
+  return { trunks: ordered, branches: [...leaves, ...branches.filter((each) => !placed.has(each))], depth };
+}
+
+/** The drawing: rows of branches, runs of trunks, and how high it is. `room`: width for the drawing alone. */
+export function layoutOf(
+  trunks: Laid[],
+  branches: Laid[],
+): { rows: Row[]; runs: Run[]; height: number; width: number } {
+  const order = inOrder(trunks, branches);
+  const whole = Math.max(
+    branches.reduce((sum, each) => sum + each.flow, 0),
+    1e-9,
+  );
+  const wide = (flow: number) => Math.max(NARROWEST, (WIDEST * flow) / whole);
+  const columns = new Map<string, number>();
+  for (const [index, trunk] of order.trunks.entries()) {
+    columns.set(trunk.id, LEFT + Math.min(index, 3) * STEP);
+  }
+  const x = (id: string | undefined) => (id ? (columns.get(id) ?? LEFT) : LEFT - 12);
+  const rows = order.branches.map((branch, index) => ({
+    id: branch.id,
+    y: HEAD + index * ROW + ROW / 2,
+    x: x(branch.after),
+    width: wide(branch.flow),
+  }));
+  const byId = new Map(rows.map((row) => [row.id, row]));
+  /** All rows that a trunk feeds, through others too. */
+  const fed = (id: string, seen: Set<string> = new Set()): Row[] => {
+    if (seen.has(id)) return [];
+    seen.add(id);
+    return [
+      ...branches.filter((each) => each.after === id).flatMap((each) => byId.get(each.id) ?? []),
+      ...trunks.filter((each) => each.after === id).flatMap((each) => fed(each.id, seen)),
+    ];
+  };
+  const runs = order.trunks.map((trunk) => {
+    const own = fed(trunk.id).map((row) => row.y);
+    const from = own.length ? Math.min(...own) : HEAD;
+    const flow =
+      trunk.flow ||
+      branches.filter((each) => each.after === trunk.id).reduce((sum, each) => sum + each.flow, 0);
+    return {
+      id: trunk.id,
+      x: x(trunk.id),
+      from: trunk.after ? from - ROW / 2 : 8,
+      to: own.length ? Math.max(...own) : from,
+      width: wide(flow),
+      before: trunk.after ? { x: x(trunk.after), y: from - ROW / 2 } : undefined,
+    };
+  });
+  const right = LEFT + Math.min(Math.max(order.trunks.length - 1, 0), 3) * STEP;
+  return { rows, runs, height: HEAD + rows.length * ROW, width: right + STEP + 20 };
+}
+
+/** How a share of design is tinted: too little, as it should be, too much; told apart by lightness as well. */
+export function shareTint(share: number | undefined): string {
+  if (share === undefined) return "#8fabb5";
+  if (share < 0.9) return "#a8452a";
+  if (share > 1.1) return "#3f5f73";
+  return "#7f9f86";
+}
