@@ -21,7 +21,7 @@ MADE = ROOT / "web" / ".core"
 NEEDED = ("cattrs", "attrs", "typing_extensions")
 """Packages of the core; pure Python, pinned with the server's."""
 
-SAMPLE = {"demo/rooftop-now", "demo/rooftop-2-sensors", "demo/furnace-leak", "demo/heat-pump-close", "demo/ventilator-first"}
+SAMPLE = {"demo/rooftop-now", "demo/rooftop-2-sensors", "demo/furnace-balance", "demo/heat-pump-close", "demo/ventilator-first"}
 """Visits of the demo: one of each kind of system."""
 
 LONG_AGO = (1980, 1, 1, 0, 0, 0)
@@ -57,7 +57,7 @@ def questions() -> list[dict[str, Any]]:
         asked.append({"ask": "visit", **visit})
         if document["system"]["kind"] == "packaged_rooftop":
             asked.append({"ask": "economizer", **visit})
-        else:
+        if name == "demo/furnace-balance":
             asked.append({"ask": "ducts", **visit})
         if name == "demo/rooftop-now":
             asked.append({"ask": "year_hours", "question": {}, **visit})

@@ -91,6 +91,7 @@ class BalancePlan:
     out_of_reach: tuple[OutOfReach, ...]
     positions: Mapping[str, Position]
     exact: Mapping[str, Position]
+    left_out: frozenset[str] = frozenset()
 
 
 def by_of(branch: RoomBranch) -> By:
@@ -98,7 +99,7 @@ def by_of(branch: RoomBranch) -> By:
     return "damper" if branch.damper == "blade" else "register"
 
 
-def balance(network: Network, mover: AirMover, design: Mapping[str, float]) -> BalancePlan:
+def balance(network: Network, mover: AirMover, design: Mapping[str, float], leave: frozenset[str] = frozenset()) -> BalancePlan:
     """Positions that give every branch the same share of its design, as far as they can.
 
     Parameters
@@ -109,6 +110,8 @@ def balance(network: Network, mover: AirMover, design: Mapping[str, float]) -> B
         Blower and return side.
     design : mapping
         Flow of each branch [m³/s], all of them.
+    leave : frozenset
+        Branches that are left as they stand, and to which no other is brought down: crushed ones, to be mended first.
 
     Raises
     ------
@@ -124,7 +127,9 @@ def balance(network: Network, mover: AirMover, design: Mapping[str, float]) -> B
             raise Refused(f"{branch.called}: give its design flow.", f"design.{branch.id}")
     was = {branch.id: Position(branch.damper_deg, branch.register_open) for branch in network.branches}
     before = network.solve(mover)
-    handles = {branch.id: _Handle(network, branch) for branch in network.branches}
+    handles = {branch.id: _Handle(network, branch) for branch in network.branches if branch.id not in leave}
+    if not handles:
+        raise Refused("Every branch has something to be mended first.", "design")
     for handle in handles.values():
         handle.open()
     share = _even(network, mover, design, handles)
@@ -136,19 +141,20 @@ def balance(network: Network, mover: AirMover, design: Mapping[str, float]) -> B
     _set(handles, marked)
     after = network.solve(mover)
     _set(handles, was)
-    shares_after = {branch: after.flow(branch) / design[branch] for branch in handles}
+    shares_after = {branch: after.flow(branch) / design[branch] for branch in was}
     return BalancePlan(
         turns,
         before,
         after,
-        {branch: before.flow(branch) / design[branch] for branch in handles},
+        {branch: before.flow(branch) / design[branch] for branch in was},
         shares_after,
         share,
         stays,
         tuple(noisy(network.tree, after)),
-        tuple(_out_of_reach(shares_after, share, exact)),
-        marked,
-        exact,
+        tuple(_out_of_reach({each: shares_after[each] for each in handles}, share, exact)),
+        was | marked,
+        was | exact,
+        leave,
     )
 
 

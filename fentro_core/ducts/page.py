@@ -124,6 +124,7 @@ def _branches(visit: VisitContext, state: DuctState) -> Iterator[BranchLine]:
     starved = _starved(state, design)
     present = {branch.id: Position(branch.damper_deg, branch.register_open) for branch in state.present.branches}
     measured = {each.branch: each for each in (state.rounds[-1].readings if state.rounds else ()) if each.what == "register"}
+    read = {each.branch for round_ in state.rounds for each in round_.readings if each.what == "register"}
     for branch in state.tree.branches:
         station = register_station(branch.branch).id
         reading = measured.get(branch.id)
@@ -132,6 +133,7 @@ def _branches(visit: VisitContext, state: DuctState) -> Iterator[BranchLine]:
             station,
             present[branch.id],
             measured=Quantity(reading.value, reading.value * reading.share, "airflow") if reading else None,
+            read=branch.id in read,
             room=rooms.room(branch.id),
             deviation=rooms.deviation(branch.id),
             drifts=rooms.drift(branch),
@@ -190,19 +192,13 @@ def _starved(state: DuctState, design: Design | None) -> set[str]:
 
 def finding(branch: RoomBranch, factor: Factor) -> Sentence | None:
     """What to say of a branch that surely is not what was drawn."""
-    range_ = {"times": (factor.value, "ratio"), "low": (factor.low, "ratio"), "high": (factor.high, "ratio")}
+    times = f"{factor.value:.1f} times as much as drawn ({factor.low:.1f} to {factor.high:.1f})"
     if factor.far == "more":
-        words = (
-            f"{branch.called} loses {{times}} times as much as drawn ({{low}} to {{high}}). Look before you trim: crushed or "
-            "kinked, an open joint on the way, a closed damper, or not what was drawn."
-        )
-        return Sentence.of(words, **range_)
+        look = "crushed or kinked, an open joint on the way, a closed damper, or not what was drawn"
+        return Sentence.of(f"{branch.called} loses {times}. Look before you trim: {look}.")
     if factor.far == "less":
-        words = (
-            f"{branch.called} loses only {{times}} of what was drawn ({{low}} to {{high}}). Look before you trim: a larger or "
-            "shorter duct than drawn, fewer bends, a register without its core."
-        )
-        return Sentence.of(words, **range_)
+        look = "a larger or shorter duct than drawn, fewer bends, a register without its core"
+        return Sentence.of(f"{branch.called} loses only {times}. Look before you trim: {look}.")
     return None
 
 

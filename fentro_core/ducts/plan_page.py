@@ -59,7 +59,7 @@ def plan_page(visit: VisitContext, state: DuctState) -> PlanPage | None:
         external_before=pressure(plan.before.blower_pa) if has_curve else None,
         external_after=pressure(plan.after.blower_pa) if has_curve else None,
         notes=tuple(_plan_notes(visit, state, plan, read)),
-        even=even(plan.shares_before.values()),
+        even=even([share for branch, share in plan.shares_before.items() if branch not in plan.left_out]),
         read=read,
     )
 
@@ -82,6 +82,8 @@ def _plan_notes(visit: VisitContext, state: DuctState, plan: BalancePlan, read: 
     called = {branch.id: branch.called for branch in state.tree.branches}
     if read == 0:
         yield Sentence.of("Nothing was read at a register yet: this follows from the drawing alone. Read the registers first.")
+    for left in sorted(plan.left_out, key=lambda each: called[each]):
+        yield Sentence.of(f"{called[left]} is left out of this plan: look at its run first, then read it again.")
     for out in plan.out_of_reach:
         share = (out.share, "share")
         if out.which == "high":

@@ -47,7 +47,7 @@ class RemedyLine:
 class BranchLine:
     """A branch as noted, with all that is known of its air.
 
-    `airflow`: most likely, `measured`: as read in the present state, `was`: as found, before the first handle was turned.
+    `airflow`: most likely, `measured`: as read in the present state, `read`: read in any state, `was`: as found, before the first handle was turned.
     `share`: of its design. `factor`: how many times as much it loses as drawn, with its range.
     """
 
@@ -56,6 +56,7 @@ class BranchLine:
     position: Position
     airflow: Quantity | None = None
     measured: Quantity | None = None
+    read: bool = False
     was: Quantity | None = None
     design: Quantity | None = None
     share: Quantity | None = None

@@ -57,7 +57,8 @@ class DuctState:
             return None
         flows = tuple(sorted(design.flows.items()))
         factors, handles = tuple(sorted(self.now.values.items())), tuple(sorted(self.now.handles.items()))
-        return _planned(self.present, self.now.mover, self.density, factors, handles, self.leak, flows)
+        crushed = frozenset(branch for branch in design.flows if self.now.factors[branch].far == "more")
+        return _planned(self.present, self.now.mover, self.density, factors, handles, self.leak, flows, crushed)
 
     def remedies(self, branch: RoomBranch) -> tuple[Remedy, ...]:
         """What each change would bring a branch as it stands now."""
@@ -116,9 +117,18 @@ Factors = tuple[tuple[str, float], ...]
 
 @lru_cache(maxsize=32)
 def _planned(
-    tree: DuctTree, mover: AirMover, density: float, factors: Factors, handles: Factors, leak: float, design: Factors
-) -> BalancePlan:
-    return balance(Network(tree, density, dict(factors), leak, dict(handles)), mover, dict(design))
+    tree: DuctTree,
+    mover: AirMover,
+    density: float,
+    factors: Factors,
+    handles: Factors,
+    leak: float,
+    design: Factors,
+    leave: frozenset[str],
+) -> BalancePlan | None:
+    if len(leave) == len(design):
+        return None
+    return balance(Network(tree, density, dict(factors), leak, dict(handles)), mover, dict(design), leave)
 
 
 @lru_cache(maxsize=256)

@@ -97,7 +97,7 @@ def _piece(cells: Mapping[str, str], line: int) -> Piece:
     for each in fields(kind):
         if each.name in COLUMNS:
             heading, factor = COLUMNS[each.name]
-            cell = cells.get(heading, "")
+            cell = cells.get(heading.lower(), "")
             if cell:
                 given[each.name] = _number(cell, line, heading) / factor
         elif each.name == "fittings":

@@ -160,6 +160,7 @@ ACCURACY_CLASSES: dict[str, tuple[str, InstrumentKind, dict[str, Accuracy]]] = {
         {"gauge_pressure": Accuracy(7e3, 0.01, 1e3, 3e3)},
     ),
     "hood": ("Flow hood", "flow_hood", {"airflow": Accuracy(0.02, 0.03, 0.001, 0.0)}),
+    "register_hood": ("Register hood", "flow_hood", {"airflow": Accuracy(0.0015, 0.03, 0.0001, 0.0)}),
     "vane": ("Vane anemometer", "anemometer", {"velocity": Accuracy(0.1, 0.03, 0.01, 0.3)}),
     "power": (
         "Power meter",

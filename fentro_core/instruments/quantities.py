@@ -56,7 +56,7 @@ READABLE: dict[str, Readable] = {
         ),
         Readable("wet_bulb", "Wet bulb", "temperature", (-60.0, 60.0), (-30.0, 32.0), 0.5, True, "dry_bulb", 0.3, 0.2),
         Readable("dew_point", "Dew point", "temperature", (-80.0, 60.0), (-40.0, 29.0), 0.8, True, "dry_bulb", 0.4, 0.3),
-        Readable("airflow", "Airflow", "airflow", (1.0 * CFM_M3S, 60.0), (30 * CFM_M3S, 15.0), 0.0),
+        Readable("airflow", "Airflow", "airflow", (1.0 * CFM_M3S, 60.0), (8 * CFM_M3S, 15.0), 0.0),
         Readable("velocity", "Velocity", "velocity", (-30.0, 40.0), (0.3, 20.0), 0.2, False, "", 0.2, 0.4),
         Readable(
             "static_pressure",

@@ -7,6 +7,7 @@ from typing import Any
 
 from fentro_core.base.typed_json import write
 from fentro_core.instruments.instrument import ACCURACY_CLASSES
+from fentro_server.demo import ducts
 
 COMPANY = "Saltbox Air Care"
 
@@ -25,20 +26,6 @@ SITES: dict[str, dict[str, Any]] = {
     "foxglove": {"name": "Foxglove Printworks", "elevation_m": 1655.0, "climate_zone": "5B"},
     "wren": {"name": "Wren Street No. 9", "elevation_m": 420.0, "climate_zone": "4B"},
 }
-
-_BRANCHES = (
-    ("Press room, north", "Ground", 0.254, 6.0),
-    ("Press room, south", "Ground", 0.254, 9.5),
-    ("Press room, desk", "Ground", 0.152, 11.0),
-    ("Bindery, east", "Ground", 0.203, 7.0),
-    ("Bindery, west", "Ground", 0.203, 12.5),
-    ("Shop, front", "Ground", 0.203, 15.0),
-    ("Shop, counter", "Ground", 0.152, 13.5),
-    ("Paper store, A", "Upper", 0.178, 10.0),
-    ("Paper store, B", "Upper", 0.178, 14.0),
-    ("Proof room", "Upper", 0.152, 9.0),
-    ("Office", "Upper", 0.152, 16.5),
-)
 
 
 def _fan_table(*taps: tuple[str, tuple[tuple[float, float], ...]]) -> list[dict[str, Any]]:
@@ -117,7 +104,8 @@ SYSTEMS: dict[str, dict[str, Any]] = {
             "subcooling_k": 6.0,
             "compressor_current_a": 15.0,
             "branches": [
-                {"room": room, "floor": floor, "diameter_m": diameter, "run_m": run} for room, floor, diameter, run in _BRANCHES
+                {"room": room, "floor": floor, "diameter_m": diameter, "run_m": run}
+                for _, _, room, floor, diameter, run, *_ in ducts.BRANCHES
             ],
         },
     },
@@ -200,6 +188,14 @@ INSTRUMENTS: dict[str, dict[str, Any]] = {
         "accuracy": {"airflow": {"plus_minus": 0.02, "share": 0.03, "resolution": 0.001}},
         "due": 75,
         "by": "tova",
+    },
+    "register_hood": {
+        "name": "Register hood",
+        "kind": "flow_hood",
+        "serial": "RH-058",
+        "accuracy": _of_class("register_hood"),
+        "due": 210,
+        "by": "oona",
     },
     "probe_d": {"name": "Probe D", "kind": "thermo_hygrometer", "serial": "TH-2060", "accuracy": _HYGRO, "due": 22, "by": "oona"},
     "clamp": {
@@ -649,6 +645,32 @@ VISITS = (
             *ticks(34, "nothing_to_change"),
             *_RESTORED,
             *close(50, "As it should be for this height and dry air."),
+        ),
+    ),
+    DemoVisit(
+        "furnace-balance",
+        "furnace",
+        "oona",
+        12.3,
+        "Office never cools, press room too cold",
+        (
+            *_ARRIVED,
+            *_SETTLED,
+            *air(22, "return", 24.4, 34, "probe_a"),
+            *air(24, "supply", 8.1, 92, "probe_a"),
+            *air(25, "outdoor", 30.2, 24, "probe_a"),
+            *ducts.walked(30),
+            *statics(46, return_static=-24, filter_static=-55, supply_static=66, coil_out_static=16),
+            *ducts.registers(48),
+            *ducts.surveyed(60),
+            *ducts.turned(70),
+            *note(
+                80,
+                "set_up",
+                "Two handles set and marked. The office's flexible run looks crushed behind the beam: open it first.",
+            ),
+            *_RESTORED,
+            *close(95, "Balance begun. Next time: free the office's run, read again, the other handles."),
         ),
     ),
     DemoVisit(

@@ -166,7 +166,7 @@ def test_a_system_that_is_another_kind_takes_readings_of_its_stations_in_the_sam
             {"name": "A", "kind": "furnace_with_coil", "nameplate": {"rated_total_w": -1.0}},
             "body.nameplate.rated_total_w",
         ),
-        ("corrected_system", {"name": "A", "kind": "furnace_with_coil", "was": {"x": "y" * 5_000}}, "body.was"),
+        ("corrected_system", {"name": "A", "kind": "furnace_with_coil", "was": {"x": "y" * 500_000}}, "body.was"),
         ("corrected_site", {"name": "A", "elevation_m": 99_000.0}, "body.elevation_m"),
         ("corrected_site", {"name": "A", "climate_zone": "9Z"}, "body.climate_zone"),
     ],

@@ -124,7 +124,8 @@ export const economizerQuery = (id: string) =>
     queryKey: economizerKey(id),
     queryFn: () =>
       ask(api.GET("/api/v1/visits/{visit_id}/economizer", { params: { path: { visit_id: id } } })),
-    staleTime: 60_000,
+    // What was kept before a reload may be behind the visit.
+    staleTime: 0,
   });
 
 export const ductsKey = (id: string) => ["ducts", id] as const;
@@ -133,7 +134,8 @@ export const ductsQuery = (id: string) =>
   queryOptions({
     queryKey: ductsKey(id),
     queryFn: () => ask(api.GET("/api/v1/visits/{visit_id}/ducts", { params: { path: { visit_id: id } } })),
-    staleTime: 60_000,
+    // What was kept before a reload may be behind the visit.
+    staleTime: 0,
   });
 
 export const controllerKey = (id: string) => ["controller", id] as const;

@@ -7312,7 +7312,7 @@ export interface components {
          * BranchLine
          * @description A branch as noted, with all that is known of its air.
          *
-         *     `airflow`: most likely, `measured`: as read in the present state, `was`: as found, before the first handle was turned.
+         *     `airflow`: most likely, `measured`: as read in the present state, `read`: read in any state, `was`: as found, before the first handle was turned.
          *     `share`: of its design. `factor`: how many times as much it loses as drawn, with its range.
          */
         BranchLine: {
@@ -7322,6 +7322,11 @@ export interface components {
             position: components["schemas"]["Position"];
             airflow?: components["schemas"]["Quantity"] | null;
             measured?: components["schemas"]["Quantity"] | null;
+            /**
+             * Read
+             * @default false
+             */
+            read?: boolean;
             was?: components["schemas"]["Quantity"] | null;
             design?: components["schemas"]["Quantity"] | null;
             share?: components["schemas"]["Quantity"] | null;

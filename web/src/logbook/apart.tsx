@@ -1,6 +1,6 @@
 /** A page of a part that is worked out apart from the visit: on this device while something waits, else by the server. */
 import { keepPreviousData, type UseQueryResult, useQuery } from "@tanstack/react-query";
-import type { ReactNode } from "react";
+import { type ReactNode, useRef } from "react";
 import { core, useCore } from "../core/core";
 import { Loading } from "../shell/Loading";
 import { useVisit } from "./context";
@@ -33,7 +33,11 @@ export function PageApart<Page>({ ask, what, there, kinds, joined, children }: A
     retry: false,
     meta: { transient: true },
   });
-  const worked = here.data && (waiting.length > 0 || !there.data) ? here.data : undefined;
+  // Until the server's page is newer than what waited here, it would show the time before.
+  const waited = useRef(0);
+  if (waiting.length > 0) waited.current = Date.now();
+  const behind = there.dataUpdatedAt <= waited.current;
+  const worked = here.data && (waiting.length > 0 || !there.data || behind) ? here.data : undefined;
   const found = worked ? (joined?.(worked, there.data?.page) ?? worked) : there.data?.page;
   if (!found) {
     return (

@@ -817,7 +817,7 @@ export const tables: Tables = {
     60.0
    ],
    "usual": [
-    0.014158423296000002,
+    0.0037755795456000008,
     15.0
    ],
    "humidity": false,
@@ -2008,6 +2008,18 @@ export const tables: Tables = {
      "plus_minus": 0.02,
      "share": 0.03,
      "resolution": 0.001,
+     "repeatability": 0.0
+    }
+   }
+  },
+  "register_hood": {
+   "name": "Register hood",
+   "kind": "flow_hood",
+   "accuracy": {
+    "airflow": {
+     "plus_minus": 0.0015,
+     "share": 0.03,
+     "resolution": 0.0001,
      "repeatability": 0.0
     }
    }

@@ -26,7 +26,7 @@ export function BranchDetail({
       <div className="flex flex-wrap items-end gap-x-8 gap-y-2">
         {line.airflow && (
           <div>
-            <p>{line.measured ? "Air, read and fitted" : "Air, worked out"}</p>
+            <p>{line.read ? "Air, by its reading" : "Air, worked out"}</p>
             <Figure quantity={line.airflow} size="large" />
           </div>
         )}

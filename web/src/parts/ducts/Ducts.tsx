@@ -1,9 +1,11 @@
 import { Download, Plus, Volume2 } from "lucide-react";
-import { useState } from "react";
-import { core } from "../../core/core";
+import { useEffect, useRef, useState } from "react";
+import { api, ask, type Schemas } from "../../api/client";
+import { fromEither } from "../../core/core";
 import { useVisit } from "../../logbook/context";
 import { Figure } from "../../shell/Figure";
 import { FileButton } from "../../shell/fields";
+import { useWidth } from "../../shell/useWidth";
 import { type MarkName, VerdictMark } from "../../shell/VerdictMark";
 import { useUnits } from "../../units/UnitSystem";
 import { inWords, say, show } from "../../units/units";
@@ -28,6 +30,10 @@ function Walk({ ducts }: { ducts: Page }) {
   const branches = ducts.branches ?? [];
   const trunks = ducts.trunks ?? [];
   const close = () => setOpen(undefined);
+  const place = useRef<HTMLDivElement>(null);
+  useEffect(() => {
+    if (open) place.current?.scrollIntoView({ block: "start" });
+  }, [open]);
   const line = open && "branch" in open ? branches.find((each) => each.piece.id === open.branch) : undefined;
   const wrong = open && "correct" in open ? open.correct : undefined;
   const corrected = [...trunks, ...branches].find((each) => each.piece.id === wrong)?.piece;
@@ -54,17 +60,21 @@ function Walk({ ducts }: { ducts: Page }) {
       {ducts.trouble && branches.length > 0 && <p className="font-semibold">{say(ducts.trouble, system)}</p>}
       {ducts.total && <Whole ducts={ducts} />}
       <Next ducts={ducts} />
-      {open && "add" in open && <PieceForm key={open.add} ducts={ducts} what={open.add} done={close} />}
-      {corrected && (
-        <PieceForm
-          key={corrected.id}
-          ducts={ducts}
-          what={"room" in corrected ? "branch" : "trunk"}
-          piece={corrected}
-          done={close}
-        />
-      )}
-      {line && <BranchDetail line={line} correct={() => setOpen({ correct: line.piece.id })} close={close} />}
+      <div ref={place} className="scroll-mt-2 empty:hidden">
+        {open && "add" in open && <PieceForm key={open.add} ducts={ducts} what={open.add} done={close} />}
+        {corrected && (
+          <PieceForm
+            key={corrected.id}
+            ducts={ducts}
+            what={"room" in corrected ? "branch" : "trunk"}
+            piece={corrected}
+            done={close}
+          />
+        )}
+        {line && (
+          <BranchDetail line={line} correct={() => setOpen({ correct: line.piece.id })} close={close} />
+        )}
+      </div>
       {mayWrite && !(open && "add" in open) && (
         <div className="flex flex-wrap gap-2">
           <button
@@ -188,21 +198,24 @@ function Tree({
     after: line.piece.after,
     flow: known || !("room" in line.piece) ? flowOf(line) : flowOf({ ...line, airflow: null }),
   });
+  const [spot, room] = useWidth<HTMLElement>(300, 1200);
+  const narrow = room < 560;
   const drawn = layoutOf(
     trunks.map((line) => ({ ...bare(line), flow: known ? flowOf(line) : 0 })),
     branches.map(bare),
+    narrow,
   );
   const order = inOrder(trunks.map(bare), branches.map(bare)).branches;
   const lines = new Map(branches.map((line) => [line.piece.id, line]));
   return (
-    <section aria-label="Duct tree">
+    <section aria-label="Duct tree" ref={spot}>
       {trunks.length > 0 && (
         <ul className="flex flex-wrap gap-2 pb-2">
           {trunks.map((line, index) => (
             <li key={line.piece.id}>
               <button
                 type="button"
-                className="btn touch h-auto py-1 font-normal"
+                className="btn touch h-auto flex-wrap justify-start py-1 text-left font-normal"
                 onClick={() => correct(line.piece.id)}
               >
                 {line.piece.name || `Trunk ${index + 1}`}: {sizeOf(line.piece, system)}
@@ -253,7 +266,7 @@ function Tree({
               d={`M${row.x} ${row.y} H${drawn.width}`}
               stroke={shareTint(lines.get(row.id)?.share?.value)}
               strokeWidth={row.width}
-              {...(lines.get(row.id)?.measured ? {} : { strokeDasharray: "7 3" })}
+              {...(lines.get(row.id)?.read ? {} : { strokeDasharray: "7 3" })}
             />
           ))}
         </svg>
@@ -262,7 +275,7 @@ function Tree({
             const line = lines.get(id);
             return line ? (
               <li key={id} style={{ height: ROW }} className="py-0.5">
-                <RoomRow line={line} choose={() => choose(id)} />
+                <RoomRow line={line} narrow={narrow} choose={() => choose(id)} />
               </li>
             ) : null;
           })}
@@ -280,35 +293,44 @@ const sizeOf = (piece: TrunkLine["piece"] | BranchLine["piece"], system: "SI" | 
     ? inWords(piece.diameter_m, "depth", system)
     : `${inWords(piece.width_m ?? 0, "depth", system)} × ${inWords(piece.height_m ?? 0, "depth", system)}`;
 
-function RoomRow({ line, choose }: { line: BranchLine; choose: () => void }) {
+function RoomRow({ line, narrow, choose }: { line: BranchLine; narrow: boolean; choose: () => void }) {
   const { system } = useUnits();
   const shown = line.airflow && show(line.airflow, system);
   return (
     <button
       type="button"
       onClick={choose}
-      className="panel flex h-full w-full items-center gap-3 px-3 text-left hover:border-primary"
+      className={`panel flex h-full w-full items-center text-left hover:border-primary ${narrow ? "gap-1.5 px-1.5" : "gap-3 px-3"}`}
     >
       <VerdictMark mark={line.mark as MarkName} size={18} />
       <span className="min-w-0 flex-1 leading-tight">
-        <span className="block truncate font-semibold">{line.piece.room}</span>
+        <span className={`font-semibold ${narrow ? "line-clamp-2 text-sm" : "block truncate"}`}>
+          {line.piece.room}
+        </span>
         <span className="block truncate text-sm quiet">
-          {[line.piece.floor, sizeOf(line.piece, system), inWords(line.piece.length_m, "length", system)]
+          {(narrow
+            ? [line.share ? inWords(line.share.value, "share", system) : sizeOf(line.piece, system)]
+            : [line.piece.floor, sizeOf(line.piece, system), inWords(line.piece.length_m, "length", system)]
+          )
             .filter(Boolean)
             .join(" · ")}
         </span>
       </span>
-      {line.loud && <Volume2 size={18} aria-label="will be heard" className="text-accent" />}
-      {line.deviation && (
-        <span className="reading text-sm">
-          {inWords(line.deviation.value, "temperature_difference", system)}
+      {line.loud && !narrow && <Volume2 size={18} aria-label="will be heard" className="text-accent" />}
+      {line.deviation && !narrow && (
+        <span className="whitespace-nowrap text-right text-sm leading-tight">
+          <span className="quiet block">room</span>
+          <span className="reading">
+            {line.deviation.value > 0 ? "+" : ""}
+            {inWords(line.deviation.value, "temperature_difference", system)}
+          </span>
         </span>
       )}
       {shown && (
         <span className="whitespace-nowrap text-right leading-tight">
           <span className="reading font-semibold text-lg">{shown.value}</span>{" "}
           <span className="text-sm">{shown.unit}</span>
-          {line.share && (
+          {line.share && !narrow && (
             <span className="reading block text-sm">
               {inWords(line.share.value, "share", system)} of design
             </span>
@@ -319,6 +341,8 @@ function RoomRow({ line, choose }: { line: BranchLine; choose: () => void }) {
   );
 }
 
+type Tree = Schemas["TreeOut"]["tree"];
+
 /** The tree as a table, out and in; from a sister system. */
 function InAndOut({ ducts }: { ducts: Page }) {
   const { page, mayWrite, record } = useVisit();
@@ -326,7 +350,11 @@ function InAndOut({ ducts }: { ducts: Page }) {
   const take = async (file: File) => {
     setWrong("");
     try {
-      const tree = await core.ask<{ trunks: []; branches: [] }>("ducts_table", { text: await file.text() });
+      const text = await file.text();
+      const tree = await fromEither<Tree>("ducts_table", { text }, async () => {
+        const answer = await ask(api.POST("/api/v1/ducts/look", { body: { text } }));
+        return answer.tree;
+      });
       await record("ducts_taken", { tree, source: file.name.slice(0, 80) });
     } catch (error) {
       setWrong(error instanceof Error ? error.message : "This file can't be read.");

@@ -255,7 +255,7 @@ function Fittings({ chosen, choose }: { chosen: string[]; choose: (fittings: str
   return (
     <fieldset>
       <legend className="mb-1">Fittings in it: tap each as often as it is there</legend>
-      <ul className="grid grid-cols-2 gap-2 wide:grid-cols-3">
+      <ul className="grid gap-2 sm:grid-cols-2 wide:grid-cols-3">
         {tables.ducts.fittings.map((fitting) => (
           <li key={fitting.key} className="flex">
             <button

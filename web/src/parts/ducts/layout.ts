@@ -28,10 +28,11 @@ export interface Run {
 
 export const ROW = 56;
 export const HEAD = 44;
-const WIDEST = 34;
 const NARROWEST = 3;
-const STEP = 44;
-const LEFT = 24;
+
+/** Room for the drawing: the widest run, how far runs stand apart, where the first one stands. */
+const WIDE = { widest: 56, step: 52, left: 34 };
+const NARROW = { widest: 26, step: 20, left: 16 };
 
 /** Pieces in the order of the air: each trunk, then what leaves it; what hangs in a ring or on nothing comes last. */
 export function inOrder<T extends Laid>(
@@ -67,18 +68,20 @@ export function inOrder<T extends Laid>(
 export function layoutOf(
   trunks: Laid[],
   branches: Laid[],
+  narrow = false,
 ): { rows: Row[]; runs: Run[]; height: number; width: number } {
+  const { widest, step, left } = narrow ? NARROW : WIDE;
   const order = inOrder(trunks, branches);
   const whole = Math.max(
     branches.reduce((sum, each) => sum + each.flow, 0),
     1e-9,
   );
-  const wide = (flow: number) => Math.max(NARROWEST, (WIDEST * flow) / whole);
+  const wide = (flow: number) => Math.max(NARROWEST, (widest * flow) / whole);
   const columns = new Map<string, number>();
   for (const [index, trunk] of order.trunks.entries()) {
-    columns.set(trunk.id, LEFT + Math.min(index, 3) * STEP);
+    columns.set(trunk.id, left + Math.min(index, 3) * step);
   }
-  const x = (id: string | undefined) => (id ? (columns.get(id) ?? LEFT) : LEFT - 12);
+  const x = (id: string | undefined) => (id ? (columns.get(id) ?? left) : left - 12);
   const rows = order.branches.map((branch, index) => ({
     id: branch.id,
     y: HEAD + index * ROW + ROW / 2,
@@ -110,8 +113,8 @@ export function layoutOf(
       before: trunk.after ? { x: x(trunk.after), y: from - ROW / 2 } : undefined,
     };
   });
-  const right = LEFT + Math.min(Math.max(order.trunks.length - 1, 0), 3) * STEP;
-  return { rows, runs, height: HEAD + rows.length * ROW, width: right + STEP + 20 };
+  const right = left + Math.min(Math.max(order.trunks.length - 1, 0), 3) * step;
+  return { rows, runs, height: HEAD + rows.length * ROW, width: right + step + (narrow ? 6 : 20) };
 }
 
 /** How a share of design is tinted: too little, as it should be, too much; told apart by lightness as well. */

@@ -1,0 +1,118 @@
+"""The ducts walked, read and balanced through the interface, also without signal."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import BrowserContext, Page, expect
+
+from tests.browser.conftest import PHONE, all_saved, choose, enter, logbook, start_visit, tap
+from tests.browser.test_on_the_device import with_core
+
+
+def open_page(page: Page, name: str) -> None:
+    page.goto(f"{page.url.split('?')[0]}?step=set_up")
+    page.get_by_role("heading", name="Set up").wait_for()
+    page.get_by_role("tab", name=name).click()
+
+
+def note_branch(page: Page, room: str, length: str, diameter: str = "150 mm") -> None:
+    page.get_by_role("textbox", name="Room", exact=True).fill(room)
+    page.get_by_label("Length, m").fill(length)
+    page.get_by_role("button", name=diameter, exact=True).click()
+    page.get_by_role("button", name="Note it, and the next").click()
+    expect(page.get_by_role("textbox", name="Room", exact=True)).to_have_value("")
+
+
+@pytest.mark.parametrize("device", [PHONE], indirect=True)
+def test_branches_are_noted_one_after_the_other_without_signal(device: BrowserContext) -> None:
+    page = with_core(enter(device))
+    start_visit(page, "Heat pump")
+    open_page(page, "Ducts")
+    device.set_offline(True)
+    page.get_by_role("button", name="Branch", exact=True).click()
+    page.get_by_role("button", name="Note it, and the next").click()
+    expect(page.get_by_text("Say which room it goes to.")).to_be_visible()
+    expect(page.get_by_text("How long is it?")).to_be_visible()
+    page.get_by_role("button", name="Bend 90°, smooth: 0").click()
+    page.get_by_role("button", name="Bend 90°, smooth: 1").click()
+    page.get_by_role("button", name="One less: Bend 90°, smooth").click()
+    page.get_by_text("Blade", exact=True).click()
+    note_branch(page, "Bedroom 1", "4")
+    note_branch(page, "Bedroom 2", "11")
+    page.get_by_role("textbox", name="Room", exact=True).fill("bedroom 2")
+    page.get_by_label("Length, m").fill("3")
+    page.get_by_role("button", name="Note it, and the next").click()
+    expect(page.get_by_text("There is a branch to this room already")).to_be_visible()
+    page.get_by_role("button", name="Done").click()
+    tree = page.get_by_role("region", name="Duct tree")
+    expect(tree.get_by_role("button", name=re.compile("Bedroom 2"))).to_contain_text("L/s")
+    device.set_offline(False)
+    all_saved(page)
+    noted = [entry["body"] for entry in logbook(page)["entries"] if entry["kind"] == "duct_branch"]
+    assert [(each["room"], each["diameter_m"], each["damper"]) for each in noted] == [
+        ("Bedroom 1", 0.15, "blade"),
+        ("Bedroom 2", 0.15, "blade"),
+    ]
+    assert all(each["fittings"] == ["takeoff_shoe", "boot_turning", "bend_90"] for each in noted), "the last one's again"
+    expect(tree.get_by_role("button", name=re.compile("Bedroom 1"))).to_contain_text("L/s")
+
+
+def test_a_starved_room_is_explained_and_a_plan_is_carried_out(device: BrowserContext) -> None:
+    page = enter(device)
+    start_visit(page)
+    open_page(page, "Ducts")
+    tree = page.get_by_role("region", name="Duct tree")
+    tree.get_by_role("button", name=re.compile("Office")).click()
+    detail = page.get_by_role("region", name="Office, Upper")
+    expect(detail.get_by_text("Where the pressure goes")).to_be_visible()
+    detail.get_by_role("button", name="Read its register").click()
+    page.get_by_role("heading", name=re.compile("Register: Office")).or_(
+        page.get_by_role("heading", name=re.compile("Office"))
+    ).first.wait_for()
+    choose(page, "Instrument", "Register hood")
+    tap(page, "9")
+    expect(page.get_by_test_id("typed")).not_to_contain_text("9")
+    all_saved(page)
+    open_page(page, "Ducts")
+    tree.get_by_role("button", name=re.compile("Office")).click()
+    expect(detail).to_contain_text("Look before you trim")
+    detail.get_by_label("Room now, °C").fill("27.3")
+    detail.get_by_label("Wanted (optional), °C").fill("23")
+    detail.get_by_role("button", name="Keep").click()
+    expect(detail).to_contain_text("27.3")
+    open_page(page, "Balance")
+    expect(page.get_by_text("Office, Upper is left out of this plan")).to_be_visible()
+    turn = page.get_by_role("region", name="Turn now")
+    first = turn.inner_text()
+    turn.get_by_role("button", name="Turned").click()
+    expect(turn).not_to_have_text(first)
+    all_saved(page)
+    turned = [entry for entry in logbook(page)["entries"] if entry["kind"] == "damper_turned"]
+    assert len(turned) == 1
+    assert turned[0]["phase"] == "as_left"
+    assert turned[0]["body"]["damper_deg"] != turned[0]["body"]["was_deg"] or turned[0]["body"]["register_open"] < 1
+    expect(page.get_by_role("row", name=re.compile("Office"))).to_contain_text("%")
+
+
+def test_a_table_is_taken_and_a_bad_one_says_where(device: BrowserContext) -> None:
+    page = with_core(enter(device))
+    start_visit(page, "Heat pump")
+    open_page(page, "Ducts")
+    bad = b"piece,room,diameter (mm),length (m)\nbranch,Den,150,long\n"
+    with page.expect_file_chooser() as chosen:
+        page.get_by_role("button", name="Take a table").click()
+    chosen.value.set_files({"name": "ducts.csv", "mimeType": "text/csv", "buffer": bad})
+    expect(page.get_by_role("alert").filter(has_text="Line 2")).to_be_visible()
+    good = b"piece,room,diameter (mm),length (m)\nbranch,Den,150,4\nbranch,Hall,125,9\n"
+    with page.expect_file_chooser() as chosen:
+        page.get_by_role("button", name="Take a table").click()
+    chosen.value.set_files({"name": "ducts.csv", "mimeType": "text/csv", "buffer": good})
+    tree = page.get_by_role("region", name="Duct tree")
+    expect(tree.get_by_role("button", name=re.compile("Hall"))).to_be_visible()
+    tree.get_by_role("button", name=re.compile("Hall")).click()
+    page.get_by_role("button", name="Take it out").click()
+    expect(tree.get_by_role("button", name=re.compile("Hall"))).to_have_count(0)
+    all_saved(page)
+    assert [entry["kind"] for entry in logbook(page)["entries"]][-2:] == ["ducts_taken", "duct_gone"]
