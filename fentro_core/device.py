@@ -34,6 +34,7 @@ from fentro_core.phase.visit_context import VisitContext
 from fentro_core.visit import phase_work
 from fentro_core.visit.ducts import ducts_of
 from fentro_core.visit.worked import LeftOut, Unworkable, worked
+from fentro_core.visit.zones import zones_of
 
 FIELDS = ("id", "kind", "at", "body", "phase", "replaces", "reason", "by", "core")
 """Of an entry, what the core reads; the device knows more of it (whether it waits, when the server got it)."""
@@ -129,6 +130,11 @@ def _ducts(given: Json) -> Json:
     return cast("Json", write(ducts_of(_snapshot(given)[0])))
 
 
+def _zones(given: Json) -> Json:
+    """The zones of a visit."""
+    return cast("Json", write(zones_of(_snapshot(given)[0])))
+
+
 def _accept(given: Json) -> Json:
     """Whether an entry may be added to the visit. Who takes a change over is known to the server alone."""
     snapshot, _ = _snapshot(given)
@@ -177,6 +183,7 @@ ASKED: dict[str, Callable[[Json], Any]] = {
     "accept": _accept,
     "economizer": _economizer,
     "ducts": _ducts,
+    "zones": _zones,
     "ducts_table": lambda given: write(read_table(given["text"])),
     "points": lambda given: [write(each) for each in read_points(given["text"])],
     "calculation": _calculation,

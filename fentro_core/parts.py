@@ -24,6 +24,7 @@ from fentro_core.statics import part as statics
 from fentro_core.system.kinds import KINDS
 from fentro_core.system.stations import PART_STATIONS
 from fentro_core.ventilation import part as ventilation
+from fentro_core.zoning import part as zoning
 
 PARTS: tuple[Part, ...] = (
     measuring.PART,
@@ -33,6 +34,7 @@ PARTS: tuple[Part, ...] = (
     statics.PART,
     airflow.PART,
     ducts.PART,
+    zoning.PART,
     economizer.PART,
     leakage.PART,
     mixing.PART,

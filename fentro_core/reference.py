@@ -32,6 +32,7 @@ from fentro_core.parts import PARTS
 from fentro_core.system.kind import SystemKind
 from fentro_core.system.kinds import KINDS as SYSTEM_KINDS
 from fentro_core.system.nameplate import NAMEPLATE_GIVES, NAMEPLATE_LABELS, OWN_KIND, WORDS
+from fentro_core.zoning.entries import OF_ZONES
 
 
 def tables() -> Json:
@@ -101,6 +102,8 @@ def _ducts() -> Json:
         "walls": {"metal": "Sheet metal", "lined": "Lined", "flexible": "Flexible"},
         "dampers": {"none": "None", "blade": "Blade", "inflatable": "Inflatable"},
         "entries": list(OF_DUCTS),
+        "zone_entries": [*OF_DUCTS, *OF_ZONES],
+        "zone_dampers": {"power": "Driven open and shut", "spring": "Driven, back by a spring", "inflatable": "Inflatable"},
         "most_deg": MOST_DEG,
     }
 

@@ -10,7 +10,8 @@ from fentro_core.base.units import KINDS
 
 _NAMES: dict[str, str] = {
     "temperature": """
-        dry_bulb_c wet_bulb_c dew_point_c wanted_c return_dry_bulb_c outdoor_dry_bulb_c mixed_dry_bulb_c supply_dry_bulb_c
+        dry_bulb_c wet_bulb_c dew_point_c wanted_c
+        mixed_return_c return_dry_bulb_c outdoor_dry_bulb_c mixed_dry_bulb_c supply_dry_bulb_c
         leaving_dry_bulb_c return_wet_bulb_c apparatus_dew_point_c dry_bulb_limit_c liquid_line_c suction_line_c return_c
         outdoor_c mixed_c supply_c today_c value_c shown_c reference_c temperature_c limit_c setpoint_c low_c high_c
         mixed_aim_c free_from_c
@@ -26,7 +27,7 @@ _NAMES: dict[str, str] = {
     "share": """
         outdoor_share wanted_share share share_before share_after share_by_heat share_by_moisture capacity_share_lost
         derate_share heating_efficiency
-        position minimum_position stages low high chance compressed register_open takes_away exact_open was_open
+        position minimum_position stages low high chance compressed register_open takes_away least_open exact_open was_open
     """,
     "ratio": """
         sensible_heat_ratio rated_sensible_heat_ratio bypass_factor rated_bypass_factor misfit_best misfit_claimed x y
@@ -38,7 +39,8 @@ _NAMES: dict[str, str] = {
     "density": "density_kg_per_m3",
     "airflow": """
         airflow_m3s rated_airflow_m3s registers_m3s required_m3s supply_m3s leak_at_25pa_m3s leak_m3s_from_heat
-        register_m3s cooling_design_m3s heating_design_m3s at_m3s held_m3s total_m3s lost_m3s total_before_m3s total_after_m3s
+        register_m3s cooling_design_m3s heating_design_m3s at_m3s held_m3s
+        bypass_m3s blower_m3s taken_m3s total_m3s lost_m3s total_before_m3s total_after_m3s
     """,
     "mass_flow": "dry_air_kg_per_s",
     "water_rate": "water_kg_per_s",
@@ -49,6 +51,8 @@ _NAMES: dict[str, str] = {
         leak_load_w drawn_in_w given_w room_load_w
     """,
     "electric_power": "fan_power_w",
+    "apparent_power": "damper_va board_va control_va need_va rated_va load_va spare_va",
+    "voltage": "supply_v drop_v",
     "pressure": """
         drop_pa static_pa external_static_pa supply_static_pa return_static_pa relief_opens_pa max_external_static_pa
         filter_change_pa register_pa friction_pa dynamic_pa plenum_pa pressure_before_pa pressure_at_end_pa
@@ -56,9 +60,10 @@ _NAMES: dict[str, str] = {
     "refrigerant_pressure": "liquid_gauge_pa suction_gauge_pa",
     "barometric_pressure": "pressure_pa barometer_pa",
     "length": """
+        cable_m one_way_m
         elevation_m length_m perimeter_m run_m after_m before_m least_m exhaust_m flue_m plumbing_vent_m cooking_m
     """,
-    "depth": "width_m height_m diameter_m equal_diameter_m wall_m depth_m mark_m along_m",
+    "depth": "width_m height_m diameter_m bypass_diameter_m equal_diameter_m wall_m depth_m mark_m along_m",
     "door": "door_width_m door_height_m handle_from_edge_m",
     "area": "floor_area_m2",
     "duct_area": "area_m2 face_area_m2",

@@ -188,6 +188,7 @@ KINDS: dict[str, Kind] = {
         Kind("force", Unit("N", "N", 1.0, decimals=1), Unit("lbf", "lbf", POUND_KG * 9.80665, decimals=1)),
         Kind("resistance", Unit("ohm", "Ω", 1.0, decimals=0), Unit("ohm", "Ω", 1.0, decimals=0)),
         Kind("voltage", Unit("V", "V", 1.0, decimals=0), Unit("V", "V", 1.0, decimals=0)),
+        Kind("apparent_power", Unit("VA", "VA", 1.0, decimals=1), Unit("VA", "VA", 1.0, decimals=1)),
         Kind("current", Unit("A", "A", 1.0, decimals=1), Unit("A", "A", 1.0, decimals=1)),
         Kind("area", Unit("m2", "m²", 1.0, decimals=1), Unit("ft2", "sq ft", FOOT_M**2, decimals=0)),
         Kind("duct_area", Unit("m2", "m²", 1.0, decimals=4), Unit("ft2", "sq ft", FOOT_M**2, decimals=3)),
@@ -226,6 +227,7 @@ MOST = {
     "force": 1e6,
     "resistance": 1e9,
     "voltage": 1e6,
+    "apparent_power": 1e6,
     "current": 1e6,
     "thermal_resistance": 1e4,
 }

@@ -10,7 +10,7 @@ from fentro_core.base.refusal import Refused, inside
 from fentro_core.ducts.design import Season
 from fentro_core.ducts.loss import check_fittings
 from fentro_core.logbook.kinds import EntryKind, register
-from fentro_core.system.ducts import LONGEST_WORDS, DuctTree, RoomBranch, Trunk
+from fentro_core.system.ducts import LONGEST_WORDS, DuctTree, RoomBranch, Trunk, Zone
 
 ROOM_C = (-20.0, 60.0)
 
@@ -18,6 +18,13 @@ ROOM_C = (-20.0, 60.0)
 @dataclass(frozen=True)
 class PieceGone:
     """A piece that is not there after all; what left it leaves what it left."""
+
+    id: str
+
+
+@dataclass(frozen=True)
+class ZoneGone:
+    """A zone that is not to be: its rooms are in none."""
 
     id: str
 
@@ -132,6 +139,8 @@ register(
         check=_check_taken,
         branches=lambda body: tuple(branch.branch for branch in body.tree.branches),
     ),
+    EntryKind(key="zone", body=Zone, name="Zone noted", check=Zone.check),
+    EntryKind(key="zone_gone", body=ZoneGone, name="Zone taken out"),
     EntryKind(key="duct_unit", body=DuctUnit, name="Blower and return side", check=_check_unit),
     EntryKind(key="damper_turned", body=DamperTurned, name="Damper turned", check=_check_turned),
     EntryKind(key="room_surveyed", body=RoomSurveyed, name="Room surveyed", check=_check_surveyed),
@@ -139,13 +148,7 @@ register(
 )
 
 OF_DUCTS = (
-    "duct_trunk",
-    "duct_branch",
-    "duct_gone",
-    "ducts_taken",
-    "duct_unit",
-    "damper_turned",
-    "room_surveyed",
-    "balance_season",
+    *("duct_trunk", "duct_branch", "duct_gone", "ducts_taken", "duct_unit"),
+    *("damper_turned", "room_surveyed", "balance_season", "zone", "zone_gone"),
 )
 """Every kind of entry about ducts."""

@@ -47,8 +47,8 @@ class RemedyLine:
 class BranchLine:
     """A branch as noted, with all that is known of its air.
 
-    `airflow`: most likely, `measured`: as read in the present state, `read`: read in any state, `was`: as found, before the first handle was turned.
-    `share`: of its design. `factor`: how many times as much it loses as drawn, with its range.
+    `airflow`: most likely, `measured`: as read in the present state, `read`: read in any state, `was`: as found, before the first
+    handle was turned. `share`: of its design. `factor`: how many times as much it loses as drawn, with its range.
     """
 
     piece: RoomBranch

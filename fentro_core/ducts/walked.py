@@ -13,12 +13,12 @@ from fentro_core.base.sentence import Sentence
 from fentro_core.ducts.blower import AirMover, Blower, blower_of
 from fentro_core.ducts.calibrate import DuctReading, Positions, Round, What
 from fentro_core.ducts.design import Season
-from fentro_core.ducts.entries import BalanceSeason, DamperTurned, DuctsTaken, DuctUnit, PieceGone
+from fentro_core.ducts.entries import BalanceSeason, DamperTurned, DuctsTaken, DuctUnit, PieceGone, ZoneGone
 from fentro_core.logbook.entries import Reading
 from fentro_core.logbook.entry import Entry
 from fentro_core.phase.readings import Readings
 from fentro_core.phase.visit_context import VisitContext
-from fentro_core.system.ducts import DuctTree, RoomBranch, Trunk
+from fentro_core.system.ducts import DuctTree, RoomBranch, Trunk, Zone
 from fentro_core.system.stations import register_station
 
 SUPPLY_AIR_C = {"cooling": 14.0, "heating": 45.0}
@@ -46,6 +46,10 @@ def laid_over(tree: DuctTree, entries: Iterable[Entry]) -> DuctTree:
                 tree = tree.without(piece)
             case DuctsTaken(taken):
                 tree = taken
+            case Zone():
+                tree = tree.with_zone(entry.body)
+            case ZoneGone(zone):
+                tree = tree.without_zone(zone)
             case _:
                 pass
     return tree

@@ -196,6 +196,69 @@ class RoomBranch(Piece):
             raise Refused("A register is open by 0 to 100 %.", "register_open")
 
 
+ZoneDamper = Literal["power", "spring", "inflatable"]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Zone:
+    """Rooms that one control point commands together, on any floors.
+
+    Attributes
+    ----------
+    id, name
+        Made where it was noted, and as it is called.
+    rooms
+        Ids of its branches. A room belongs to one zone; one in none is always open.
+    damper
+        What shuts its rooms: driven open and shut, driven one way against a spring, or inflated.
+    least_open
+        Share of the stroke that its dampers keep open while it does not call, 0 to 0.5. An inflatable one has no such stop.
+    dump
+        It may always take what the others do not: open whenever the unit runs.
+    control
+        Where its control point hangs.
+    wireless
+        Its control point has a battery and a radio.
+    cable_m
+        Of its farthest damper, one way [m].
+    damper_va
+        What one of its dampers draws while it moves [VA].
+    """
+
+    id: str
+    name: str
+    rooms: tuple[str, ...] = ()
+    damper: ZoneDamper = "power"
+    least_open: float = 0.0
+    dump: bool = False
+    control: str = ""
+    wireless: bool = False
+    cable_m: float | None = None
+    damper_va: float | None = None
+
+    def check(self) -> None:
+        """Refuse what no zone is."""
+        if not self.id.strip() or len(self.id) > LONGEST_WORDS:
+            raise Refused("A zone needs an id, under 80 letters.", "id")
+        if not self.name.strip():
+            raise Refused("Give the zone a name.", "name")
+        for name in ("name", "control"):
+            if len(getattr(self, name)) > LONGEST_WORDS:
+                raise Refused("Keep it under 80 letters.", name)
+        if len(set(self.rooms)) < len(self.rooms):
+            raise Refused("A room stands twice in this zone.", "rooms")
+        if not 0 <= self.least_open <= 0.5:
+            raise Refused("Dampers keep 0 to 50 % open.", "least_open")
+        if self.damper == "inflatable" and self.least_open:
+            raise Refused("An inflatable damper is open or shut: it keeps nothing open.", "least_open")
+        for name, most in (("cable_m", 300.0), ("damper_va", 100.0)):
+            value = getattr(self, name)
+            if value is not None and not 0 < value <= most:
+                raise Refused("This must be above zero and at most {high}.", name, high=(most, fields.kind_of(name)))
+
+
+MOST_ZONES = 8
+
 Laid = TypeVar("Laid", bound=Piece)
 
 
@@ -205,6 +268,7 @@ class DuctTree:
 
     trunks: tuple[Trunk, ...] = ()
     branches: tuple[RoomBranch, ...] = ()
+    zones: tuple[Zone, ...] = ()
 
     @property
     def pieces(self) -> Iterator[Piece]:
@@ -216,7 +280,9 @@ class DuctTree:
         """Refuse a tree of which a piece is impossible, or one that is too large; what does not hang together is no refusal."""
         if len(self.trunks) + len(self.branches) > MOST_PIECES:
             raise Refused("At most 400 pieces of duct for one system.")
-        for where in ("trunks", "branches"):
+        if len(self.zones) > MOST_ZONES:
+            raise Refused("At most 8 zones on one blower.", "zones")
+        for where in ("trunks", "branches", "zones"):
             for index, piece in enumerate(getattr(self, where)):
                 try:
                     piece.check()
@@ -235,6 +301,19 @@ class DuctTree:
         others: Iterable[Piece] = self.branches if isinstance(piece, Trunk) else self.trunks
         return any(each.id == piece.id for each in others)
 
+    def with_zone(self, zone: Zone) -> DuctTree:
+        """This tree with a zone more, or with that zone as it now is; its rooms leave the zones they were in."""
+        taken = set(zone.rooms)
+        others = tuple(
+            replace(each, rooms=tuple(room for room in each.rooms if room not in taken)) if each.id != zone.id else zone
+            for each in self.zones
+        )
+        return replace(self, zones=others if any(each.id == zone.id for each in others) else (*others, zone))
+
+    def without_zone(self, zone_id: str) -> DuctTree:
+        """This tree without a zone; its rooms are in none then."""
+        return replace(self, zones=tuple(each for each in self.zones if each.id != zone_id))
+
     def without(self, piece_id: str) -> DuctTree:
         """This tree without a piece; what left it leaves what it left."""
         gone = next((piece for piece in self.pieces if piece.id == piece_id), None)
@@ -247,6 +326,7 @@ class DuctTree:
         return DuctTree(
             tuple(joined(each) for each in self.trunks if each.id != piece_id),
             tuple(joined(each) for each in self.branches if each.id != piece_id),
+            tuple(replace(each, rooms=tuple(room for room in each.rooms if room != piece_id)) for each in self.zones),
         )
 
     def troubles(self) -> tuple[Trouble, ...]:

@@ -19,5 +19,10 @@ def ducts_of(snapshot: Snapshot) -> DuctPage:
         The system has no ducts of this kind.
     """
     visit = VisitContext(snapshot)
+    return ducts_page(visit, airflow_of_visit(visit))
+
+
+def airflow_of_visit(visit: VisitContext) -> Airflow | None:
+    """The airflow as found, by every way that readings allow; None where the system has none."""
     done = phase_work(visit, "as_found").context.done.get("airflow")
-    return ducts_page(visit, done.gives if done and isinstance(done.gives, Airflow) else None)
+    return done.gives if done and isinstance(done.gives, Airflow) else None

@@ -19,6 +19,8 @@ from fentro_core.ducts.walked import tree_of
 from fentro_core.phase.visit_context import VisitContext
 from fentro_core.system.ducts import DuctTree
 from fentro_core.visit.ducts import ducts_of
+from fentro_core.visit.zones import zones_of
+from fentro_core.zoning.results import ZoningPage
 from fentro_server.accounts.models import Person
 from fentro_server.api.access import person_of, visit_of
 from fentro_server.api.errors import Problem
@@ -47,6 +49,20 @@ def ducts(request: HttpRequest, visit_id: UUID) -> HttpResponse:
     """The duct tree of a visit with all flows, what to read next, why rooms starve, and the balance plan."""
     person = person_of(request)
     page = DuctsOut(page=ducts_of(_snapshot(visit_of(person, visit_id), person)))
+    return HttpResponse(page.model_dump_json(), content_type="application/json")
+
+
+class ZonesOut(BaseModel):
+    """The page, as JSON."""
+
+    page: ZoningPage
+
+
+@router.get("/visits/{visit_id}/zones", response={200: ZonesOut, 404: Problem, 422: Problem})
+def zones(request: HttpRequest, visit_id: UUID) -> HttpResponse:
+    """The zones of a visit: every combination of calls, both schools ranked, the hardware sheet."""
+    person = person_of(request)
+    page = ZonesOut(page=zones_of(_snapshot(visit_of(person, visit_id), person)))
     return HttpResponse(page.model_dump_json(), content_type="application/json")
 
 

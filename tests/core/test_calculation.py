@@ -26,6 +26,14 @@ DUCTS = {
 }
 
 EXAMPLES = {
+    "zoning.bypass_mixing": {
+        "blower_m3s": 0.5,
+        "taken_m3s": {"value": 0.22, "plus_minus": 0.01},
+        "supply_c": 12.5,
+        "return_c": 24.0,
+    },
+    "zoning.transformer": {"dampers": 5, "damper_va": 6.5, "board_va": 4.0, "controls": 2, "control_va": 2.0},
+    "zoning.wire": {"load_va": {"value": 40.0, "plus_minus": 2.0}, "one_way_m": 30.0, "gauge": "18"},
     "ducts.loss": {
         "piece": {"id": "1", "diameter_m": 0.15, "length_m": 5.0, "wall": "flexible", "compressed": 0.1, "fittings": ["bend_90"]},
         "airflow_m3s": {"value": 0.05, "plus_minus": 0.003},

@@ -1131,6 +1131,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/visits/{visit_id}/zones": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Zones
+         * @description The zones of a visit: every combination of calls, both schools ranked, the hardware sheet.
+         */
+        get: operations["fentro_server_api_ducts_zones"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/visits/{visit_id}/ducts.csv": {
         parameters: {
             query?: never;
@@ -2732,6 +2752,11 @@ export interface components {
              * @default []
              */
             branches?: components["schemas"]["RoomBranch"][];
+            /**
+             * Zones
+             * @default []
+             */
+            zones?: components["schemas"]["Zone"][];
         };
         /**
          * DuctTrunkEntry
@@ -4686,6 +4711,18 @@ export interface components {
             body: components["schemas"]["Setting"];
         };
         /**
+         * Slot
+         * @description From a minute of the week on (0: Monday 00:00) a zone is wanted at these [°C]; None: not conditioned.
+         */
+        Slot: {
+            /** From Min */
+            from_min: number;
+            /** Cooling Setpoint C */
+            cooling_setpoint_c?: number | null;
+            /** Heating Setpoint C */
+            heating_setpoint_c?: number | null;
+        };
+        /**
          * SplitTarget
          * @description One way to a target for the split: the target, its verdict, and whether it is the one judged by.
          */
@@ -5233,7 +5270,7 @@ export interface components {
             left_out: components["schemas"]["LeftOutEntry"][];
             work_up: components["schemas"]["WorkUp"];
             /** Entries */
-            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
+            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
         };
         /**
          * WhoMay
@@ -5371,6 +5408,342 @@ export interface components {
              * @default []
              */
             temporary?: components["schemas"]["OpenChange"][];
+        };
+        /**
+         * Zone
+         * @description Rooms that one control point commands together, on any floors.
+         *
+         *     Attributes
+         *     ----------
+         *     id, name
+         *         Made where it was noted, and as it is called.
+         *     rooms
+         *         Ids of its branches. A room belongs to one zone; one in none is always open.
+         *     damper
+         *         What shuts its rooms: driven open and shut, driven one way against a spring, or inflated.
+         *     least_open
+         *         Share of the stroke that its dampers keep open while it does not call, 0 to 0.5. An inflatable one has no such stop.
+         *     dump
+         *         It may always take what the others do not: open whenever the unit runs.
+         *     control
+         *         Where its control point hangs.
+         *     wireless
+         *         Its control point has a battery and a radio.
+         *     cable_m
+         *         Of its farthest damper, one way [m].
+         *     damper_va
+         *         What one of its dampers draws while it moves [VA].
+         */
+        Zone: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /**
+             * Rooms
+             * @default []
+             */
+            rooms?: string[];
+            /**
+             * Damper
+             * @default power
+             * @enum {string}
+             */
+            damper?: "power" | "spring" | "inflatable";
+            /**
+             * Least Open
+             * @default 0
+             */
+            least_open?: number;
+            /**
+             * Dump
+             * @default false
+             */
+            dump?: boolean;
+            /**
+             * Control
+             * @default
+             */
+            control?: string;
+            /**
+             * Wireless
+             * @default false
+             */
+            wireless?: boolean;
+            /** Cable M */
+            cable_m?: number | null;
+            /** Damper Va */
+            damper_va?: number | null;
+        };
+        /**
+         * ZoneEntry
+         * @description Zone noted
+         */
+        ZoneEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "zone";
+            body: components["schemas"]["Zone"];
+        };
+        /**
+         * ZoneGone
+         * @description A zone that is not to be: its rooms are in none.
+         */
+        ZoneGone: {
+            /** Id */
+            id: string;
+        };
+        /**
+         * ZoneGoneEntry
+         * @description Zone taken out
+         */
+        ZoneGoneEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "zone_gone";
+            body: components["schemas"]["ZoneGone"];
+        };
+        /**
+         * ZoneHardware
+         * @description The board and what feeds it; the school; what each measure would cost, in the user's money.
+         *
+         *     `ports`: of an inflation manifold. `supply_limit_c`: at which the unit is stopped.
+         */
+        ZoneHardware: {
+            /**
+             * School
+             * @default no_bypass
+             * @enum {string}
+             */
+            school?: "no_bypass" | "bypass";
+            /** Board Va */
+            board_va?: number | null;
+            /** Control Va */
+            control_va?: number | null;
+            /** Rated Va */
+            rated_va?: number | null;
+            /**
+             * Supply V
+             * @default 24
+             */
+            supply_v?: number;
+            /** Ports */
+            ports?: number | null;
+            /** Supply Limit C */
+            supply_limit_c?: number | null;
+            /** Costs */
+            costs?: {
+                [key: string]: number;
+            } | null;
+        };
+        /**
+         * ZoneHardwareEntry
+         * @description Zone board
+         */
+        ZoneHardwareEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "zone_hardware";
+            body: components["schemas"]["ZoneHardware"];
+        };
+        /**
+         * ZoneOverride
+         * @description Another setpoint until a moment, when it ends by itself (ISO 8601 with its offset).
+         */
+        ZoneOverride: {
+            /** Zone */
+            zone: string;
+            /** Until */
+            until: string;
+            /** Cooling Setpoint C */
+            cooling_setpoint_c?: number | null;
+            /** Heating Setpoint C */
+            heating_setpoint_c?: number | null;
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
+        };
+        /**
+         * ZoneOverrideEntry
+         * @description Zone overridden
+         */
+        ZoneOverrideEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "zone_override";
+            body: components["schemas"]["ZoneOverride"];
+        };
+        /**
+         * ZoneTimetable
+         * @description A zone's week: each slot holds until the next; the last of the week goes on into Monday.
+         */
+        ZoneTimetable: {
+            /** Zone */
+            zone: string;
+            /** Slots */
+            slots: components["schemas"]["Slot"][];
+        };
+        /**
+         * ZoneTimetableEntry
+         * @description Zone's timetable
+         */
+        ZoneTimetableEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "zone_timetable";
+            body: components["schemas"]["ZoneTimetable"];
         };
         /**
          * NewVisit
@@ -5512,7 +5885,7 @@ export interface components {
                 [key: string]: unknown;
             };
             /** Entries */
-            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
+            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
         };
         /**
          * Batch
@@ -7312,8 +7685,8 @@ export interface components {
          * BranchLine
          * @description A branch as noted, with all that is known of its air.
          *
-         *     `airflow`: most likely, `measured`: as read in the present state, `read`: read in any state, `was`: as found, before the first handle was turned.
-         *     `share`: of its design. `factor`: how many times as much it loses as drawn, with its range.
+         *     `airflow`: most likely, `measured`: as read in the present state, `read`: read in any state, `was`: as found, before the first
+         *     handle was turned. `share`: of its design. `factor`: how many times as much it loses as drawn, with its range.
          */
         BranchLine: {
             piece: components["schemas"]["RoomBranch"];
@@ -7585,6 +7958,244 @@ export interface components {
             airflow: components["schemas"]["Quantity"];
             total: components["schemas"]["Quantity"];
             plenum: components["schemas"]["Quantity"];
+        };
+        /**
+         * CombinationLine
+         * @description Zones that call together: what the blower works against, the coil's share of its least flow, the loudest room.
+         */
+        CombinationLine: {
+            /** Calling */
+            calling: string[];
+            /** Names */
+            names: string[];
+            total: components["schemas"]["Quantity"];
+            external: components["schemas"]["Quantity"];
+            coil: components["schemas"]["Quantity"] | null;
+            /** Loudest */
+            loudest: string;
+            speed: components["schemas"]["Quantity"];
+            limit: components["schemas"]["Quantity"];
+            /** Beyond Table */
+            beyond_table: boolean;
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
+            words: components["schemas"]["Sentence"];
+            /**
+             * Rooms
+             * @default []
+             */
+            rooms?: components["schemas"]["RoomAir"][];
+        };
+        /**
+         * ControlPlace
+         * @description A control point: where it hangs, what to look at there.
+         */
+        ControlPlace: {
+            /** Zone */
+            zone: string;
+            /** Where */
+            where: string;
+            /** Checks */
+            checks: string[];
+        };
+        /**
+         * HardwareSheet
+         * @description What an installer works from.
+         */
+        HardwareSheet: {
+            /** Terminals */
+            terminals: components["schemas"]["Terminal"][];
+            /** Wires */
+            wires: components["schemas"]["ZoneWire"][];
+            transformer: components["schemas"]["Quantity"];
+            rated: components["schemas"]["Quantity"] | null;
+            /**
+             * Transformer Mark
+             * @enum {string}
+             */
+            transformer_mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
+            transformer_words: components["schemas"]["Sentence"];
+            /**
+             * Ports
+             * @default []
+             */
+            ports?: components["schemas"]["Port"][];
+            /** Free Ports */
+            free_ports?: number | null;
+            /**
+             * Notes
+             * @default []
+             */
+            notes?: components["schemas"]["Sentence"][];
+            /**
+             * Controls
+             * @default []
+             */
+            controls?: components["schemas"]["ControlPlace"][];
+        };
+        /**
+         * OptionLine
+         * @description A measure: what it leaves at worst, why, what it costs.
+         */
+        OptionLine: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            sentence: components["schemas"]["Sentence"];
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
+            worst_static: components["schemas"]["Quantity"];
+            worst_coil: components["schemas"]["Quantity"] | null;
+            worst_speed: components["schemas"]["Quantity"];
+            capacity_lost?: components["schemas"]["Quantity"] | null;
+            bypass?: components["schemas"]["Quantity"] | null;
+            bypass_diameter?: components["schemas"]["Quantity"] | null;
+            mixed_return?: components["schemas"]["Quantity"] | null;
+            supply_end?: components["schemas"]["Quantity"] | null;
+            /** Cost */
+            cost?: number | null;
+            /**
+             * Proposed
+             * @default false
+             */
+            proposed?: boolean;
+        };
+        /**
+         * Port
+         * @description One port of the manifold: its damper, how long its tube is, its label.
+         */
+        Port: {
+            /** Port */
+            port: number;
+            /** Room */
+            room: string;
+            /** Zone */
+            zone: string;
+            tube: components["schemas"]["Quantity"];
+            /** Label */
+            label: string;
+        };
+        /**
+         * RoomAir
+         * @description Air of a room in a combination; `loud`: over its limit of speed.
+         */
+        RoomAir: {
+            /** Branch */
+            branch: string;
+            airflow: components["schemas"]["Quantity"];
+        };
+        /**
+         * Terminal
+         * @description One pair of terminals of the board, and what goes there.
+         */
+        Terminal: {
+            /** Number */
+            number: number;
+            /** What */
+            what: string;
+            /** Wire */
+            wire: string;
+        };
+        /**
+         * ZoneLine
+         * @description A zone: its flow when it calls alone, its week, overrides in their order.
+         */
+        ZoneLine: {
+            zone: components["schemas"]["Zone"];
+            alone: components["schemas"]["Quantity"] | null;
+            /**
+             * Slots
+             * @default []
+             */
+            slots?: components["schemas"]["Slot"][];
+            /**
+             * Overrides
+             * @default []
+             */
+            overrides?: components["schemas"]["ZoneOverride"][];
+        };
+        /**
+         * ZoneRoom
+         * @description A room that can be put into a zone.
+         */
+        ZoneRoom: {
+            /** Branch */
+            branch: string;
+            /** Called */
+            called: string;
+            /** Zone */
+            zone: string;
+        };
+        /**
+         * ZoneWire
+         * @description The wire of a zone's dampers: gauge, voltage lost at the far end.
+         */
+        ZoneWire: {
+            /** Zone */
+            zone: string;
+            /** Dampers */
+            dampers: number;
+            /** Chains */
+            chains: number;
+            /** Gauge */
+            gauge: string;
+            drop: components["schemas"]["Quantity"];
+            /** On Power Fail */
+            on_power_fail: string;
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
+        };
+        /**
+         * ZonesOut
+         * @description The page, as JSON.
+         */
+        ZonesOut: {
+            page: components["schemas"]["ZoningPage"];
+        };
+        /**
+         * ZoningPage
+         * @description Everything of the zones that follows from a visit's logbook.
+         */
+        ZoningPage: {
+            /**
+             * Rooms
+             * @default []
+             */
+            rooms?: components["schemas"]["ZoneRoom"][];
+            /**
+             * Zones
+             * @default []
+             */
+            zones?: components["schemas"]["ZoneLine"][];
+            /**
+             * Combinations
+             * @default []
+             */
+            combinations?: components["schemas"]["CombinationLine"][];
+            /**
+             * Options
+             * @default []
+             */
+            options?: components["schemas"]["OptionLine"][];
+            proposal?: components["schemas"]["Sentence"] | null;
+            /**
+             * Limits
+             * @default []
+             */
+            limits?: components["schemas"]["Sentence"][];
+            trouble?: components["schemas"]["Sentence"] | null;
+            hardware?: components["schemas"]["HardwareSheet"] | null;
+            given?: components["schemas"]["ZoneHardware"] | null;
         };
         /**
          * TreeOut
@@ -11374,6 +11985,55 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DuctsOut"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_ducts_zones: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ZonesOut"];
                 };
             };
             /** @description Sign in first */

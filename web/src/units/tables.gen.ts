@@ -623,6 +623,19 @@ export const tables: Tables = {
     }
    }
   },
+  "apparent_power": {
+   "si": "VA",
+   "us": "VA",
+   "units": {
+    "VA": {
+     "key": "VA",
+     "label": "VA",
+     "factor": 1.0,
+     "offset": 0.0,
+     "decimals": 1
+    }
+   }
+  },
   "current": {
    "si": "A",
    "us": "A",
@@ -1026,6 +1039,7 @@ export const tables: Tables = {
   "statics": "Pressures",
   "airflow": "Airflow",
   "ducts": "Ducts",
+  "zoning": "Zones",
   "economizer": "Economizer",
   "leakage": "Return leak",
   "mixing": "Outdoor air",
@@ -1433,8 +1447,30 @@ export const tables: Tables = {
    "duct_unit",
    "damper_turned",
    "room_surveyed",
-   "balance_season"
+   "balance_season",
+   "zone",
+   "zone_gone"
   ],
+  "zone_entries": [
+   "duct_trunk",
+   "duct_branch",
+   "duct_gone",
+   "ducts_taken",
+   "duct_unit",
+   "damper_turned",
+   "room_surveyed",
+   "balance_season",
+   "zone",
+   "zone_gone",
+   "zone_timetable",
+   "zone_override",
+   "zone_hardware"
+  ],
+  "zone_dampers": {
+   "power": "Driven open and shut",
+   "spring": "Driven, back by a spring",
+   "inflatable": "Inflatable"
+  },
   "most_deg": 67.5
  },
  "systems": {

@@ -1,0 +1,124 @@
+"""What is said of zones on a visit: a zone, its timetable, an override, what the hardware is."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+from typing import Literal
+
+from fentro_core.base.fields import kind_of
+from fentro_core.base.limits import within
+from fentro_core.base.refusal import Refused
+from fentro_core.logbook.kinds import EntryKind, register
+
+School = Literal["no_bypass", "bypass"]
+WEEK_MIN = 7 * 24 * 60
+MOST_SLOTS = 60
+SETPOINT_C = (5.0, 40.0)
+
+
+@dataclass(frozen=True)
+class Slot:
+    """From a minute of the week on (0: Monday 00:00) a zone is wanted at these [°C]; None: not conditioned."""
+
+    from_min: int
+    cooling_setpoint_c: float | None = None
+    heating_setpoint_c: float | None = None
+
+
+@dataclass(frozen=True)
+class ZoneTimetable:
+    """A zone's week: each slot holds until the next; the last of the week goes on into Monday."""
+
+    zone: str
+    slots: tuple[Slot, ...]
+
+
+@dataclass(frozen=True)
+class ZoneOverride:
+    """Another setpoint until a moment, when it ends by itself (ISO 8601 with its offset)."""
+
+    zone: str
+    until: str
+    cooling_setpoint_c: float | None = None
+    heating_setpoint_c: float | None = None
+    why: str = ""
+
+
+@dataclass(frozen=True)
+class ZoneHardware:
+    """The board and what feeds it; the school; what each measure would cost, in the user's money.
+
+    `ports`: of an inflation manifold. `supply_limit_c`: at which the unit is stopped.
+    """
+
+    school: School = "no_bypass"
+    board_va: float | None = None
+    control_va: float | None = None
+    rated_va: float | None = None
+    supply_v: float = 24.0
+    ports: int | None = None
+    supply_limit_c: float | None = None
+    costs: dict[str, float] | None = None
+
+
+def _check_timetable(body: ZoneTimetable) -> None:
+    if not body.slots:
+        raise Refused("A timetable needs at least one slot.", "slots")
+    if len(body.slots) > MOST_SLOTS:
+        raise Refused("At most 60 slots a week.", "slots")
+    for index, slot in enumerate(body.slots):
+        if not 0 <= slot.from_min < WEEK_MIN:
+            raise Refused("A slot begins within the week.", f"slots.{index}.from_min")
+        if index and slot.from_min <= body.slots[index - 1].from_min:
+            raise Refused("Slots stand in their order, each later than the one before.", f"slots.{index}.from_min")
+        _check_setpoints(slot.cooling_setpoint_c, slot.heating_setpoint_c, f"slots.{index}.")
+
+
+def _check_setpoints(cooling: float | None, heating: float | None, path: str) -> None:
+    for value, name in ((cooling, "cooling_setpoint_c"), (heating, "heating_setpoint_c")):
+        if value is not None:
+            within(value, SETPOINT_C, f"{path}{name}", "temperature")
+    if cooling is not None and heating is not None and heating >= cooling:
+        raise Refused("Heating must lie below cooling, or the unit does both in turn.", f"{path}heating_setpoint_c")
+
+
+def _check_override(body: ZoneOverride) -> None:
+    try:
+        until = datetime.fromisoformat(body.until)
+    except ValueError:
+        raise Refused("Say until when it holds.", "until") from None
+    if until.tzinfo is None:
+        raise Refused("Say until when it holds, with the offset from UTC.", "until")
+    if body.cooling_setpoint_c is None and body.heating_setpoint_c is None:
+        raise Refused("Give a setpoint.", "cooling_setpoint_c")
+    _check_setpoints(body.cooling_setpoint_c, body.heating_setpoint_c, "")
+    if len(body.why) > 200:
+        raise Refused("Keep it under 200 letters.", "why")
+
+
+_MOST = {"board_va": 200.0, "control_va": 200.0, "rated_va": 1000.0, "supply_v": 240.0}
+
+
+def _check_hardware(body: ZoneHardware) -> None:
+    for name, most in _MOST.items():
+        value = getattr(body, name)
+        if value is not None and not 0 < value <= most:
+            raise Refused("This must be above zero and at most {high}.", name, high=(most, kind_of(name)))
+    if body.ports is not None and not 0 < body.ports <= 100:
+        raise Refused("A manifold has 1 to 100 ports.", "ports")
+    if body.supply_limit_c is not None:
+        within(body.supply_limit_c, (-20.0, 90.0), "supply_limit_c", "temperature")
+    for key, cost in (body.costs or {}).items():
+        if not 0 <= cost <= 1e9:
+            raise Refused("A cost can't be below zero.", f"costs.{key}")
+
+
+register(
+    EntryKind(key="zone_timetable", body=ZoneTimetable, name="Zone's timetable", check=_check_timetable),
+    EntryKind(key="zone_override", body=ZoneOverride, name="Zone overridden", check=_check_override),
+    EntryKind(key="zone_hardware", body=ZoneHardware, name="Zone board", check=_check_hardware),
+)
+
+OF_ZONES = ("zone_timetable", "zone_override", "zone_hardware")
+"""Every kind of entry about zones besides the zones themselves, which belong to the ducts."""

@@ -1,0 +1,40 @@
+"""The zones: what they say among the verdicts. Their pages come by `zoning.page`."""
+
+from __future__ import annotations
+
+from fentro_core.airflow.ways import Airflow
+from fentro_core.base.sentence import Sentence
+from fentro_core.ducts.walked import tree_of
+from fentro_core.phase.context import PartContext
+from fentro_core.phase.declaration import Part, PartResult
+from fentro_core.phase.results import VerdictLine
+from fentro_core.system.nameplate import CoolingNameplate
+from fentro_core.zoning import bypass, wiring
+from fentro_core.zoning.page import zoning_page
+
+Context = PartContext[CoolingNameplate]
+
+
+def work(context: Context) -> PartResult:
+    """The worst combination, where one is out of limits; a transformer that is too small."""
+    if not tree_of(context.visit).zones:
+        return PartResult()
+    page = zoning_page(context.visit, context.given("airflow", Airflow))
+    lines = []
+    bad = [each for each in page.combinations if each.mark == "off"]
+    if bad:
+        worst = bad[0]
+        words = Sentence(f"{' + '.join(worst.names)} calling: {worst.words.text}", worst.words.numbers)
+        lines.append(VerdictLine("zones:worst", "off", words, opens="zones"))
+    if page.hardware and page.hardware.transformer_mark == "off":
+        lines.append(VerdictLine("zones:transformer", "off", page.hardware.transformer_words, opens="hardware"))
+    return PartResult(details=tuple(lines), mark="off" if lines else None)
+
+
+PART = Part(
+    key="zoning",
+    name="Zones",
+    work=work,
+    needs=("airflow",),
+    calculations=(bypass, wiring),
+)
