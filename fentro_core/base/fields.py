@@ -10,7 +10,7 @@ from fentro_core.base.units import KINDS
 
 _NAMES: dict[str, str] = {
     "temperature": """
-        dry_bulb_c wet_bulb_c dew_point_c wanted_c
+        dry_bulb_c wet_bulb_c dew_point_c wanted_c supply_limit_c
         mixed_return_c return_dry_bulb_c outdoor_dry_bulb_c mixed_dry_bulb_c supply_dry_bulb_c
         leaving_dry_bulb_c return_wet_bulb_c apparatus_dew_point_c dry_bulb_limit_c liquid_line_c suction_line_c return_c
         outdoor_c mixed_c supply_c today_c value_c shown_c reference_c temperature_c limit_c setpoint_c low_c high_c

@@ -188,7 +188,7 @@ def _worst_words(each: Combination, rooms: dict[str, str]) -> Sentence:
     if coil >= each.badness:
         return Sentence.of("Too little air over the coil: {share} of the least.", share=(each.coil_share or 0.0, "share"))
     if speed >= each.badness:
-        words = f"{rooms.get(each.loudest, 'A branch')} is loud: {{speed}}, over {{limit}}."
+        words = f"{rooms.get(each.loudest, 'A branch')}: loud, {{speed}} over {{limit}}."
         return Sentence.of(words, speed=(each.loudest_m_per_s, "velocity"), limit=(each.loudest_limit, "velocity"))
     return Sentence.of("The blower works against {static}: too much.", static=(each.external_pa, "pressure"))
 

@@ -16,8 +16,9 @@ Context = PartContext[CoolingNameplate]
 
 
 def work(context: Context) -> PartResult:
-    """The worst combination, where one is out of limits; a transformer that is too small."""
-    if not tree_of(context.visit).zones:
+    """The worst combination, where one is out of limits; a transformer that is too small: on a visit that is about zones."""
+    about = any(entry.kind.startswith("zone") for entry in context.visit.others)
+    if not about or not tree_of(context.visit).zones:
         return PartResult()
     page = zoning_page(context.visit, context.given("airflow", Airflow))
     lines = []
@@ -28,7 +29,7 @@ def work(context: Context) -> PartResult:
         lines.append(VerdictLine("zones:worst", "off", words, opens="zones"))
     if page.hardware and page.hardware.transformer_mark == "off":
         lines.append(VerdictLine("zones:transformer", "off", page.hardware.transformer_words, opens="hardware"))
-    return PartResult(details=tuple(lines), mark="off" if lines else None)
+    return PartResult(details=tuple(lines), mark="off" if lines else None, speaks=bool(lines))
 
 
 PART = Part(

@@ -140,3 +140,59 @@ def turned(minute: int) -> list[Step]:
         (minute + 4 * at, "damper_turned", {"branch": key, "damper_deg": angle}, "as_left")
         for at, (key, angle) in enumerate(TURNED)
     ]
+
+
+ZONES: tuple[dict[str, Any], ...] = (
+    {
+        "id": "zone-press",
+        "name": "Press room",
+        "rooms": ["press-north", "press-south", "press-desk"],
+        "damper": "power",
+        "control": "Inner wall beside the ink store",
+        "cable_m": 14.0,
+        "damper_va": 6.5,
+    },
+    {
+        "id": "zone-bindery",
+        "name": "Bindery",
+        "rooms": ["bindery-east", "bindery-west"],
+        "damper": "power",
+        "control": "Column between both benches",
+        "cable_m": 22.0,
+        "damper_va": 6.5,
+    },
+    {
+        "id": "zone-shop",
+        "name": "Shop",
+        "rooms": ["shop-front", "shop-counter"],
+        "damper": "spring",
+        "control": "Behind the counter",
+        "cable_m": 31.0,
+        "damper_va": 6.5,
+    },
+    {
+        "id": "zone-paper",
+        "name": "Paper store",
+        "rooms": ["paper-a", "paper-b", "proof", "office"],
+        "damper": "inflatable",
+        "control": "Upstairs landing",
+        "wireless": True,
+    },
+)
+
+
+def zoned(minute: int) -> list[Step]:
+    """The zoning proposal: four zones, a week for the press room, the board."""
+    zones = [(minute + at, "zone", dict(zone), "as_found") for at, zone in enumerate(ZONES)]
+    used = {"cooling_setpoint_c": 23.0, "heating_setpoint_c": 20.0}
+    idle = {"cooling_setpoint_c": 27.0, "heating_setpoint_c": 16.0}
+    slots = [
+        slot for day in range(5) for slot in ({"from_min": day * 1440 + 390, **used}, {"from_min": day * 1440 + 1080, **idle})
+    ]
+    week = {"zone": "zone-press", "slots": slots}
+    board = {"board_va": 4.0, "control_va": 2.0, "rated_va": 75.0, "ports": 8, "costs": {"bypass": 640.0, "merge": 90.0}}
+    return [
+        *zones,
+        (minute + len(ZONES), "zone_timetable", week, "as_found"),
+        (minute + len(ZONES) + 1, "zone_hardware", board, "as_found"),
+    ]

@@ -664,6 +664,7 @@ VISITS = (
             *ducts.registers(48),
             *ducts.surveyed(60),
             *ducts.turned(70),
+            *ducts.zoned(82),
             *note(
                 80,
                 "set_up",

@@ -116,3 +116,58 @@ def test_a_table_is_taken_and_a_bad_one_says_where(device: BrowserContext) -> No
     expect(tree.get_by_role("button", name=re.compile("Hall"))).to_have_count(0)
     all_saved(page)
     assert [entry["kind"] for entry in logbook(page)["entries"]][-2:] == ["ducts_taken", "duct_gone"]
+
+
+def test_rooms_are_grouped_and_the_matrix_follows_without_signal(device: BrowserContext) -> None:
+    page = with_core(enter(device))
+    start_visit(page)
+    open_page(page, "Ducts")
+    with_core(page)
+    page.get_by_role("tab", name="Zones").click()
+    cards = page.get_by_role("main")
+    expect(cards.get_by_role("button", name=re.compile("^Press room3 rooms|^Press room 3 rooms"))).to_be_visible()
+    device.set_offline(True)
+    page.get_by_role("button", name=re.compile("^Bindery ?2 rooms")).click()
+    page.get_by_role("button", name=re.compile("^Office, Upper")).click()
+    expect(page.get_by_role("button", name=re.compile("^Office, Upper ?Bindery"))).to_be_visible()
+    expect(page.get_by_role("button", name=re.compile("^Bindery ?3 rooms"))).to_be_visible()
+    page.get_by_role("button", name="Zone", exact=True).click()
+    page.get_by_role("button", name="Make the zone").click()
+    expect(page.get_by_text("Give the zone a name.")).to_be_visible()
+    page.get_by_label("Name", exact=True).fill("Office alone")
+    page.get_by_role("button", name="Make the zone").click()
+    expect(page.get_by_text("Office alone: put a room into this zone.")).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Office, Upper")).click()
+    expect(page.get_by_role("heading", name=re.compile("of 31 combinations"))).to_be_visible(timeout=15_000)
+    page.get_by_role("tab", name="Hardware").click()
+    expect(page.get_by_role("cell", name=re.compile("^Office alone: 1 damper"))).to_be_visible()
+    device.set_offline(False)
+    all_saved(page)
+    kinds = [entry["kind"] for entry in logbook(page)["entries"]]
+    assert kinds == ["zone", "zone", "zone"]
+
+
+def test_a_week_is_kept_and_an_override_ends_by_itself(device: BrowserContext) -> None:
+    page = enter(device)
+    start_visit(page)
+    open_page(page, "Zones")
+    week = page.get_by_role("form", name="In use")
+    week.get_by_label("From", exact=True).fill("18:00")
+    week.get_by_label("To", exact=True).fill("07:00")
+    week.get_by_label("Cool to, in use, °C").fill("23.5")
+    week.get_by_role("button", name="Keep the week").click()
+    expect(week.get_by_role("alert")).to_contain_text("in that order")
+    week.get_by_label("From", exact=True).fill("07:00")
+    week.get_by_label("To", exact=True).fill("18:00")
+    week.get_by_role("button", name="Saturday").click()
+    week.get_by_role("button", name="Keep the week").click()
+    expect(page.get_by_text("Sat 18:00")).to_be_visible()
+    over = page.get_by_role("form", name="Override")
+    over.get_by_label("Cool to, for now, °C").fill("21")
+    over.get_by_role("button", name="2 h").click()
+    over.get_by_role("button", name="Set it; it ends by itself").click()
+    expect(page.get_by_text("Then the week holds again")).to_be_visible()
+    all_saved(page)
+    entries = {entry["kind"]: entry["body"] for entry in logbook(page)["entries"]}
+    assert len(entries["zone_timetable"]["slots"]) == 12
+    assert entries["zone_override"]["cooling_setpoint_c"] == 21

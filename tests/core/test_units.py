@@ -72,6 +72,7 @@ PINT = {
     "m/s": ("m/s", "m/s"),
     "fpm": ("ft/min", "m/s"),
     "V": ("V", "V"),
+    "VA": ("V * A", "V * A"),
     "A": ("A", "A"),
 }
 DEFINED_HERE = {"Btu/lb", "L/day", "gal/day", "1", "given"}

@@ -200,3 +200,81 @@ def test_a_tree_taken_over_takes_the_place_of_what_was_known(walked: House) -> N
     add(signed_in(walked.people["technician"]), walked.visit, new_entry("ducts_taken", {"tree": tree, "source": "sister"}))
     assert [line["piece"]["room"] for line in page_of(walked)["branches"]] == ["Den"]
     assert DuctTree().troubles() == ()
+
+
+# zones
+
+
+@pytest.fixture
+def zoned(walked: House) -> House:
+    """Four zones over the walked tree, statics and cooling on the nameplate."""
+    walked.system.nameplate |= {"max_external_static_pa": 150.0}
+    walked.system.save()
+    zones = [new_entry("zone", dict(zone)) for zone in demo.ZONES]
+    assert add(signed_in(walked.people["technician"]), walked.visit, *zones).json()["refused"] == []
+    return walked
+
+
+def zones_page(house: House) -> Any:
+    return signed_in(house.people["technician"]).get(f"/api/v1/visits/{house.visit.pk}/zones").json()["page"]
+
+
+def test_every_combination_and_both_schools(zoned: House) -> None:
+    page = zones_page(zoned)
+    assert len(page["combinations"]) == 15
+    assert page["trouble"] is None
+    assert {each["key"] for each in page["options"]} == {"as_is", "least_open", "merge", "dump", "turn_down", "bypass"}
+    assert [each["proposed"] for each in page["options"]].count(True) == 1
+    assert page["combinations"][0]["mark"] == "off"
+    assert page["proposal"]["text"]
+
+
+def test_a_room_moves_to_the_zone_it_was_put_into_last(zoned: House) -> None:
+    bindery = next(zone for zone in demo.ZONES if zone["id"] == "zone-bindery")
+    taken = {**bindery, "rooms": [*bindery["rooms"], "office"]}
+    add(signed_in(zoned.people["technician"]), zoned.visit, new_entry("zone", taken))
+    rooms = {room["branch"]: room["zone"] for room in zones_page(zoned)["rooms"]}
+    assert rooms["office"] == "zone-bindery"
+    add(signed_in(zoned.people["technician"]), zoned.visit, new_entry("zone_gone", {"id": "zone-bindery"}))
+    rooms = {room["branch"]: room["zone"] for room in zones_page(zoned)["rooms"]}
+    assert rooms["office"] == rooms["bindery-east"] == ""
+
+
+def test_an_empty_zone_is_said_and_keeps_the_rest_on_screen(zoned: House) -> None:
+    add(signed_in(zoned.people["technician"]), zoned.visit, new_entry("zone", {"id": "new", "name": "Yard"}))
+    page = zones_page(zoned)
+    assert "Yard: put a room into this zone." in page["trouble"]["text"]
+    assert len(page["zones"]) == 5
+    assert page["combinations"] == []
+
+
+def test_the_worst_combination_is_among_the_verdicts_and_a_small_transformer(zoned: House) -> None:
+    technician = signed_in(zoned.people["technician"])
+    add(technician, zoned.visit, new_entry("zone_hardware", {"rated_va": 20.0}))
+    phases = technician.get(f"/api/v1/visits/{zoned.visit.pk}").json()["work_up"]["phases"]
+    lines = {line["key"]: line for line in phases[0]["verdicts"] if line["key"].startswith("zones:")}
+    assert set(lines) == {"zones:worst", "zones:transformer"}
+    assert lines["zones:worst"]["opens"] == "zones"
+    assert "too little" in lines["zones:transformer"]["sentence"]["text"]
+
+
+def test_zones_stay_with_the_system(zoned: House) -> None:
+    add(signed_in(zoned.people["technician"]), zoned.visit, new_entry("closing", {"summary": "Planned."}))
+    zoned.system.refresh_from_db()
+    assert [zone["name"] for zone in zoned.system.nameplate["ducts"]["zones"]] == ["Press room", "Bindery", "Shop", "Paper store"]
+
+
+@pytest.mark.parametrize(
+    ("kind", "body", "path"),
+    [
+        ("zone", {"id": "z", "name": " "}, "body.name"),
+        ("zone", {"id": "z", "name": "A", "least_open": 0.9}, "body.least_open"),
+        ("zone_timetable", {"zone": "z", "slots": []}, "body.slots"),
+        ("zone_override", {"zone": "z", "until": "later", "cooling_setpoint_c": 24.0}, "body.until"),
+        ("zone_hardware", {"rated_va": -5.0}, "body.rated_va"),
+        ("zone_hardware", {"costs": {"merge": -1.0}}, "body.costs.merge"),
+    ],
+)
+def test_what_no_zone_is_is_refused_at_its_field(house: House, kind: str, body: dict[str, Any], path: str) -> None:
+    refused = add(signed_in(house.people["technician"]), house.visit, new_entry(kind, body)).json()["refused"]
+    assert [each["refusal"]["path"] for each in refused] == [path]

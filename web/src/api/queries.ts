@@ -138,6 +138,15 @@ export const ductsQuery = (id: string) =>
     staleTime: 0,
   });
 
+export const zonesKey = (id: string) => ["zones", id] as const;
+
+export const zonesQuery = (id: string) =>
+  queryOptions({
+    queryKey: zonesKey(id),
+    queryFn: () => ask(api.GET("/api/v1/visits/{visit_id}/zones", { params: { path: { visit_id: id } } })),
+    staleTime: 0,
+  });
+
 export const controllerKey = (id: string) => ["controller", id] as const;
 
 /** The connected controller as it is now; asked again and again while it is looked at. */

@@ -8,6 +8,7 @@ import {
   temporaryQuery,
   visitKey,
   visitQuery,
+  zonesKey,
 } from "../api/queries";
 import { core } from "../core/core";
 import { queue } from "../queue/useQueue";
@@ -21,7 +22,11 @@ function keepAnswer(page: Schemas["VisitPage"]): void {
   if (page.after > 0 && !known) void queries.invalidateQueries({ queryKey: visitKey(page.id) });
   else queries.setQueryData(visitKey(page.id), grown(known, page));
   queries.setQueryData(temporaryQuery.queryKey, (rows) => rows && afterAnswer(rows, page));
-  for (const [part, key] of Object.entries({ economizer: economizerKey, ducts: ductsKey })) {
+  for (const [part, key] of Object.entries({
+    economizer: economizerKey,
+    ducts: ductsKey,
+    zoning: zonesKey,
+  })) {
     if (page.work_up.parts?.includes(part)) void queries.invalidateQueries({ queryKey: key(page.id) });
   }
   for (const list of ["history", "day", "system"]) {

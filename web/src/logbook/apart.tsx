@@ -7,7 +7,7 @@ import { useVisit } from "./context";
 
 interface Apart<Page> {
   /** What the core is asked, and the first part of its key. */
-  ask: "economizer" | "ducts";
+  ask: "economizer" | "ducts" | "zones";
   /** What it is called where it is loaded. */
   what: string;
   there: UseQueryResult<{ page: Page }>;

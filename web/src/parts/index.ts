@@ -9,6 +9,8 @@ export interface PartPage {
   key: string;
   name: string;
   step: "work_out" | "set_up" | "prove";
+  /** The part of the job that it belongs to: pages of a step are grouped by it where they are many. */
+  part: string;
   Shown: LazyExoticComponent<ComponentType>;
   /** Whether this visit has the page. */
   there: (visit: VisitPage["work_up"], phase: PhaseShown) => boolean;
@@ -21,6 +23,7 @@ type Load = () => Promise<{ default: ComponentType }>;
 const ofPhase = (key: PhasePart, name: string, load: Load): PartPage => ({
   key,
   name,
+  part: key,
   step: "work_out",
   Shown: lazy(load),
   there: (_, phase) => Boolean(phase.pages[key]),
@@ -30,6 +33,7 @@ const ofPhase = (key: PhasePart, name: string, load: Load): PartPage => ({
 const ofPart = (part: string, key: string, name: string, step: PartPage["step"], load: Load): PartPage => ({
   key,
   name,
+  part,
   step,
   Shown: lazy(load),
   there: (visit) => (visit.parts ?? []).includes(part),
@@ -41,6 +45,7 @@ export const PAGES: PartPage[] = [
   {
     key: CAUSES,
     name: "Causes",
+    part: CAUSES,
     step: "work_out",
     Shown: lazy(() => import("./diagnosis/Causes")),
     there: (visit) => visit.diagnosed ?? true,
@@ -51,6 +56,8 @@ export const PAGES: PartPage[] = [
   ofPhase("leakage", "Return leak", () => import("./leakage/ReturnLeak")),
   ofPart("ducts", "ducts", "Ducts", "set_up", () => import("./ducts/Ducts")),
   ofPart("ducts", "balance", "Balance", "set_up", () => import("./ducts/Balance")),
+  ofPart("zoning", "zones", "Zones", "set_up", () => import("./zoning/Zones")),
+  ofPart("zoning", "hardware", "Hardware", "set_up", () => import("./zoning/Hardware")),
   ofPart("economizer", "plan", "Plan", "set_up", () => import("./economizer/Plan")),
   ofPart("economizer", "minimum", "Minimum", "set_up", () => import("./economizer/Minimum")),
   ofPart("economizer", "map", "Mode map", "set_up", () => import("./economizer/ModeMap")),

@@ -35,8 +35,10 @@ interface Ducts {
   fittings: { key: string; name: string; shape: string; loss: number | null }[];
   walls: Record<string, string>;
   dampers: Record<string, string>;
-  /** Kinds of entry about ducts. */
+  /** Kinds of entry about ducts, and those that zones stand on. */
   entries: string[];
+  zone_entries: string[];
+  zone_dampers: Record<string, string>;
   /** The furthest that a damper is turned to balance. */
   most_deg: number;
 }
