@@ -1,8 +1,8 @@
 import { Circle, CircleDot } from "lucide-react";
 import { useUnits } from "../../units/UnitSystem";
 import { inWords, say } from "../../units/units";
+import { Marked } from "./Marked";
 import type { Page } from "./useZones";
-import { Marked } from "./Zones";
 
 /** Every combination of calling zones, the worst first: a column a zone, then what it comes to. */
 export function Combinations({ zoning }: { zoning: Page }) {

@@ -5,8 +5,8 @@ import { Figure } from "../../shell/Figure";
 import { FormNumber, FormText, numberRule } from "../../shell/fields";
 import { useUnits } from "../../units/UnitSystem";
 import { digits, fromSi, inWords, number, type System, say, typedSi, unitOf } from "../../units/units";
+import { Marked } from "./Marked";
 import { type Page, type Sheet, WithZones } from "./useZones";
-import { Marked } from "./Zones";
 
 /** What an installer works from: terminals, wires, transformer, manifold, where control points hang. Prints as one sheet. */
 export default function Hardware() {

@@ -1,7 +1,7 @@
 import { useUnits } from "../../units/UnitSystem";
 import { inWords, number, say } from "../../units/units";
+import { Marked } from "./Marked";
 import type { Page } from "./useZones";
-import { Marked } from "./Zones";
 
 /** Measures of both schools, the best first. */
 export function Options({ zoning }: { zoning: Page }) {

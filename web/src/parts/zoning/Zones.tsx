@@ -2,7 +2,6 @@ import { Plus } from "lucide-react";
 import { useState } from "react";
 import { useVisit } from "../../logbook/context";
 import { Figure } from "../../shell/Figure";
-import { type MarkName, VerdictMark } from "../../shell/VerdictMark";
 import { tables } from "../../units/tables.gen";
 import { useUnits } from "../../units/UnitSystem";
 import { say } from "../../units/units";
@@ -155,5 +154,3 @@ function ZoneCard({
     </div>
   );
 }
-
-export const Marked = ({ mark }: { mark: string }) => <VerdictMark mark={mark as MarkName} size={18} />;
