@@ -195,7 +195,7 @@ class _Search:
             shorter = min(1.0, LONGEST_STEP / longest) if longest else 1.0
             self.theta = [value + shorter * move for value, move in zip(self.theta, step, strict=True)]
             states = self._states()
-            if longest < 1e-3:
+            if longest < 3e-3:
                 break
         rows = [row for state in states for row in state.rows(self.at_meter, self.theta)]
         return self._said(states[-1], rows)
@@ -261,10 +261,10 @@ def _next_readings(
     for what, branch in (*asked, *_AT_UNIT):
         if (what, branch) in known or doubt <= 0.0:
             continue
-        gradient = now.gradient(what, branch)
-        along = times(covariance, gradient)
+        gradient = gradients[branch] if what == "register" else now.gradient(what, branch)
+        along = carried[branch] if what == "register" else times(covariance, gradient)
         spread = dot(gradient, along) + READING_UNSURE**2
-        taken = sum(dot(gradients[each], along) ** 2 for each in gradients) / spread
+        taken = sum(dot(each, along) ** 2 for each in gradients.values()) / spread
         found.append(NextReading(what, branch, taken / doubt))
     return tuple(sorted(found, key=lambda each: -each.takes_away))
 

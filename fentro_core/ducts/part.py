@@ -11,6 +11,7 @@ from fentro_core.base.verdict import judge
 from fentro_core.ducts import asked, loss
 from fentro_core.ducts.page import SHARE_HIGH, SHARE_LOW, finding
 from fentro_core.ducts.state import DuctState, state_of
+from fentro_core.ducts.walked import tree_of
 from fentro_core.phase.context import PartContext
 from fentro_core.phase.declaration import Part, PartResult
 from fentro_core.phase.results import VerdictLine
@@ -20,11 +21,16 @@ from fentro_core.system.nameplate import CoolingNameplate
 MOST_LINES = 4
 """Rooms named among the verdicts, the worst first; the page shows all."""
 
+MOST_BRANCHES = 60
+"""A larger tree is worked out on its page alone: a reading is answered at once."""
+
 Context = PartContext[CoolingNameplate]
 
 
 def work(context: Context) -> PartResult:
     """Starved rooms and branches that are not as drawn, once registers were read."""
+    if len(tree_of(context.visit).branches) > MOST_BRANCHES:
+        return PartResult()
     state = state_of(context.visit, context.given("airflow", Airflow), context.phase)
     if state.now is None or not any(each.readings for each in state.rounds):
         return PartResult()

@@ -11,7 +11,7 @@ from typing import Any
 from fentro_core.base.refusal import Refused
 from fentro_core.base.spreadsheet import from_cell, safe_cell
 from fentro_core.ducts.loss import check_fittings
-from fentro_core.system.ducts import DuctTree, Piece, RoomBranch, Trunk
+from fentro_core.system.ducts import MOST_PIECES, DuctTree, Piece, RoomBranch, Trunk
 
 COLUMNS: Mapping[str, tuple[str, float]] = {
     "diameter_m": ("diameter (mm)", 1000.0),
@@ -77,6 +77,8 @@ def read_table(text: str) -> DuctTree:
         if not any(cell.strip() for cell in row):
             continue
         cells = {name: from_cell(row[at].strip()) for at, name in enumerate(heading) if at < len(row)}
+        if len(seen) >= MOST_PIECES:
+            raise Refused("At most 240 pieces of duct for one system.", "text")
         piece = _piece(cells, number)
         if piece.id in seen:
             raise Refused(f"Line {number}: the id “{piece.id}” stands there twice.", "text")

@@ -14,7 +14,7 @@ from fentro_core.system.branch import Branch
 DuctWall = Literal["metal", "lined", "flexible"]
 DamperKind = Literal["none", "blade", "inflatable"]
 
-MOST_PIECES = 400
+MOST_PIECES = 240
 MOST_FITTINGS = 12
 LONGEST_WORDS = 80
 
@@ -279,7 +279,7 @@ class DuctTree:
     def check(self) -> None:
         """Refuse a tree of which a piece is impossible, or one that is too large; what does not hang together is no refusal."""
         if len(self.trunks) + len(self.branches) > MOST_PIECES:
-            raise Refused("At most 400 pieces of duct for one system.")
+            raise Refused("At most 240 pieces of duct for one system.")
         if len(self.zones) > MOST_ZONES:
             raise Refused("At most 8 zones on one blower.", "zones")
         for where in ("trunks", "branches", "zones"):

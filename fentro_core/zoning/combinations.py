@@ -61,7 +61,12 @@ class Combination:
 
 
 def every_combination(
-    network: Network, mover: AirMover, zones: Sequence[Zone], limits: Limits, least_open: Mapping[str, float] | None = None
+    network: Network,
+    mover: AirMover,
+    zones: Sequence[Zone],
+    limits: Limits,
+    least_open: Mapping[str, float] | None = None,
+    most_calling: int | None = None,
 ) -> tuple[Combination, ...]:
     """All of them, the worst first. The network is left with its dampers where they were.
 
@@ -77,6 +82,8 @@ def every_combination(
         Of the unit.
     least_open : mapping, optional
         By zone: share of the stroke kept open, instead of what the zone says.
+    most_calling : int, optional
+        No more zones at once than these: the worst is where few call.
 
     Raises
     ------
@@ -92,7 +99,7 @@ def every_combination(
     try:
         found = [
             _one(network, mover, zones, limits, dampers, calling)
-            for count in range(1, len(zones) + 1)
+            for count in range(1, min(most_calling or len(zones), len(zones)) + 1)
             for calling in subsets(range(len(zones)), count)
         ]
     finally:

@@ -80,14 +80,15 @@ def options(
     limits: Limits,
     air: Air | None = None,
     costs: Mapping[str, float] | None = None,
+    plain: Sequence[Combination] = (),
 ) -> tuple[Option, ...]:
     """All measures, the best first: within limits, then little capacity lost, then cheap, then mild.
 
-    A bypass is only reckoned where the air's temperatures are known.
+    A bypass is only reckoned where the air's temperatures are known. `plain`: every combination as it stands, if known.
     """
     network = Network(tree, density, factors, leak_m3s)
     given = costs or {}
-    found = [replace(each, cost=given.get(each.key)) for each in _all(network, mover, tree.zones, limits, air)]
+    found = [replace(each, cost=given.get(each.key)) for each in _all(network, mover, tree.zones, limits, air, plain)]
     return tuple(sorted(found, key=_rank))
 
 
@@ -96,38 +97,53 @@ def _rank(option: Option) -> tuple[bool, bool, float, float]:
     return not option.fine, option.key == "bypass", cost if option.fine else 0.0, option.badness + option.capacity_lost
 
 
-def _all(network: Network, mover: AirMover, zones: Sequence[Zone], limits: Limits, air: Air | None) -> Iterator[Option]:
-    plain = every_combination(network, mover, zones, limits)
+FEW = 2
+"""A measure is judged where no more zones than these call: with more of them the air has more ways."""
+
+
+def _all(
+    network: Network,
+    mover: AirMover,
+    zones: Sequence[Zone],
+    limits: Limits,
+    air: Air | None,
+    known: Sequence[Combination],
+) -> Iterator[Option]:
+    plain = known or every_combination(network, mover, zones, limits)
     yield Option("as_is", (), plain[0].badness, plain[0])
     if any(zone.damper != "inflatable" for zone in zones):
-        kept = every_combination(network, mover, zones, limits, {zone.id: max(zone.least_open, KEPT_OPEN) for zone in zones})
+        open_ = {zone.id: max(zone.least_open, KEPT_OPEN) for zone in zones}
+        kept = every_combination(network, mover, zones, limits, open_, FEW)
         yield Option("least_open", (), kept[0].badness, kept[0])
     if len(zones) > 1:
-        yield min(_merged(network, mover, zones, limits), key=lambda option: option.badness)
+        yield min(_merged(network, mover, zones, limits, plain), key=lambda option: option.badness)
         yield min(_dumped(network, mover, zones, limits), key=lambda option: option.badness)
-    slower = every_combination(network, turned_down(mover), zones, limits)
+    slower = every_combination(network, turned_down(mover), zones, limits, most_calling=FEW)
     yield Option("turn_down", (), slower[0].badness, slower[0])
     if air is not None and limits.most_static_pa and mover.blower.points:
         yield _bypassed(network, mover, plain, limits, air)
 
 
-def _merged(network: Network, mover: AirMover, zones: Sequence[Zone], limits: Limits) -> Iterator[Option]:
+def _merged(
+    network: Network, mover: AirMover, zones: Sequence[Zone], limits: Limits, plain: Sequence[Combination]
+) -> Iterator[Option]:
     """The smallest zone together with each other one."""
-    alone = {each.calling[0]: each for each in every_combination(network, mover, zones, limits) if len(each.calling) == 1}
+    alone = {each.calling[0]: each for each in plain if len(each.calling) == 1}
     smallest = min(zones, key=lambda zone: sum(alone[zone.id].flows[room] for room in zone.rooms))
     for other in zones:
         if other is smallest:
             continue
         together = replace(other, name=f"{other.name} with {smallest.name}", rooms=(*other.rooms, *smallest.rooms))
         left = [together if zone is other else zone for zone in zones if zone is not smallest]
-        worst = every_combination(network, mover, left, limits)[0]
+        worst = every_combination(network, mover, left, limits, most_calling=FEW)[0]
         yield Option("merge", (smallest.name, other.name), worst.badness, worst)
 
 
 def _dumped(network: Network, mover: AirMover, zones: Sequence[Zone], limits: Limits) -> Iterator[Option]:
     """Each zone as the one that always takes the rest."""
     for chosen in zones:
-        worst = every_combination(network, mover, [replace(zone, dump=zone is chosen or zone.dump) for zone in zones], limits)[0]
+        with_dump = [replace(zone, dump=zone is chosen or zone.dump) for zone in zones]
+        worst = every_combination(network, mover, with_dump, limits, most_calling=FEW)[0]
         yield Option("dump", (chosen.name,), worst.badness, worst)
 
 

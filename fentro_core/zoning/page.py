@@ -153,7 +153,8 @@ def _combined(
 def _measures(
     tree: DuctTree, mover: AirMover, density: float, factors: Factors, leak: float, limits: Limits, air: Air, costs: Factors
 ) -> tuple[Option, ...]:
-    return options(tree, density, dict(factors), leak, mover, limits, air, dict(costs))
+    plain = _combined(tree, mover, density, factors, leak, limits)
+    return options(tree, density, dict(factors), leak, mover, limits, air, dict(costs), plain)
 
 
 def _mark(badness: float) -> Mark:

@@ -12,13 +12,17 @@ from fentro_core.system.nameplate import CoolingNameplate
 from fentro_core.zoning import bypass, wiring
 from fentro_core.zoning.page import zoning_page
 
+MOST_AT_ONCE = 60 * 64
+"""Branches times combinations: more is worked out on the page alone."""
+
 Context = PartContext[CoolingNameplate]
 
 
 def work(context: Context) -> PartResult:
     """The worst combination, where one is out of limits; a transformer that is too small: on a visit that is about zones."""
     about = any(entry.kind.startswith("zone") for entry in context.visit.others)
-    if not about or not tree_of(context.visit).zones:
+    tree = tree_of(context.visit)
+    if not about or not tree.zones or len(tree.branches) * 2 ** len(tree.zones) > MOST_AT_ONCE:
         return PartResult()
     page = zoning_page(context.visit, context.given("airflow", Airflow))
     lines = []

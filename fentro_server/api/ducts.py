@@ -24,6 +24,7 @@ from fentro_core.zoning.results import ZoningPage
 from fentro_server.accounts.models import Person
 from fentro_server.api.access import person_of, visit_of
 from fentro_server.api.errors import Problem
+from fentro_server.api.timed import LONGEST_S, in_time
 from fentro_server.instruments.models import Instrument
 from fentro_server.visits.kept import committed
 from fentro_server.visits.models import Visit
@@ -48,7 +49,9 @@ class DuctsOut(BaseModel):
 def ducts(request: HttpRequest, visit_id: UUID) -> HttpResponse:
     """The duct tree of a visit with all flows, what to read next, why rooms starve, and the balance plan."""
     person = person_of(request)
-    page = DuctsOut(page=ducts_of(_snapshot(visit_of(person, visit_id), person)))
+    snapshot = _snapshot(visit_of(person, visit_id), person)
+    with in_time(2 * LONGEST_S):
+        page = DuctsOut(page=ducts_of(snapshot))
     return HttpResponse(page.model_dump_json(), content_type="application/json")
 
 
@@ -62,7 +65,9 @@ class ZonesOut(BaseModel):
 def zones(request: HttpRequest, visit_id: UUID) -> HttpResponse:
     """The zones of a visit: every combination of calls, both schools ranked, the hardware sheet."""
     person = person_of(request)
-    page = ZonesOut(page=zones_of(_snapshot(visit_of(person, visit_id), person)))
+    snapshot = _snapshot(visit_of(person, visit_id), person)
+    with in_time(2 * LONGEST_S):
+        page = ZonesOut(page=zones_of(snapshot))
     return HttpResponse(page.model_dump_json(), content_type="application/json")
 
 

@@ -129,6 +129,14 @@ def test_a_room_is_in_one_zone_alone() -> None:
     assert [zone.id for zone in tree.without_zone("l").zones] == ["r"]
 
 
+def test_few_calling_are_a_part_of_all() -> None:
+    zones = [Zone(id=each, name=each, rooms=(each,)) for each in "abcd"]
+    few = every_combination(Network(worked(), 1.204), MOVER, zones, PLENTY, most_calling=2)
+    every = combined(*zones)
+    assert len(few) == 10
+    assert all(each.badness == pytest.approx(every[each.calling].badness, rel=1e-3) for each in few)
+
+
 # bypass
 
 

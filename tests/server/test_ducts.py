@@ -168,6 +168,14 @@ def test_a_table_that_can_not_be_read_says_where(ours: House, text: str, words: 
     assert words in answer.json()["detail"]
 
 
+def test_a_table_without_end_is_refused_at_once(ours: House) -> None:
+    lines = "\n".join(f"branch,Room {number},150,4" for number in range(20_000))
+    text = f"piece,room,diameter (mm),length (m)\n{lines}"
+    answer = post(signed_in(ours.people["technician"]), "/api/v1/ducts/look", {"text": text})
+    assert answer.status_code == 422
+    assert "At most 240 pieces" in answer.json()["detail"]
+
+
 def test_a_spreadsheet_takes_no_room_for_a_formula() -> None:
     tree = read_table("piece,room,diameter (mm),length (m)\nbranch,'=1+1,150,4")
     assert tree.branches[0].room == "=1+1"
