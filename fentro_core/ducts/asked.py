@@ -148,8 +148,12 @@ def calibrate_tree(
 
     Parameters
     ----------
-    tree, driven, density_kg_per_m3
+    tree : DuctTree
         As in ``ducts.solve``.
+    driven : Driven
+        As in ``ducts.solve``.
+    density_kg_per_m3 : float
+        Of the air in the ducts [kg/m³], 0.5 to 1.6.
     readings : tuple of DuctReading
         Flows at registers, plenum and external static, total flow: any mixture, 600 at most.
 
@@ -222,8 +226,14 @@ def balance_tree(
 
     Parameters
     ----------
-    tree, driven, readings, density_kg_per_m3
-        As in ``ducts.calibrate``; without readings by the drawing alone.
+    tree : DuctTree
+        As in ``ducts.solve``.
+    driven : Driven
+        As in ``ducts.solve``.
+    readings : tuple of DuctReading
+        As in ``ducts.calibrate``; without any by the drawing alone.
+    density_kg_per_m3 : float
+        Of the air in the ducts [kg/m³], 0.5 to 1.6.
     design : tuple of BranchDesign
         Flow of each branch [m³/s]: all of them.
 

@@ -32,7 +32,7 @@ def friction_factor(reynolds: float, relative_roughness: float) -> float:
     64/Re below 2,300, a straight line between there and 4,000.
 
     >>> round(friction_factor(1e5, 4.4e-4), 5), friction_factor(1000.0, 0.01)
-    (0.02004, 0.064)
+    (0.02008, 0.064)
     """
     if reynolds <= 2300.0:
         return 64.0 / max(reynolds, 1.0)
@@ -173,7 +173,7 @@ def duct_loss(piece: Piece, airflow_m3s: float, density_kg_per_m3: float = 1.204
     diameter; a compressed flexible duct by `fittings.compression_factor`.
 
     >>> round(duct_loss(Piece(id="1", diameter_m=0.2032, length_m=8.5), 0.118).drop_pa, 2)
-    7.5
+    7.49
     """
     with inside("piece"):
         piece.check()

@@ -63,6 +63,15 @@ class Instrument:
     calibrated_on: str | None = None
     calibration_due_on: str | None = None
 
+    def check_dates(self) -> None:
+        """Refuse days of calibration that are none."""
+        for name in ("calibrated_on", "calibration_due_on"):
+            value = getattr(self, name)
+            try:
+                date.fromisoformat(value or "2000-01-01")
+            except ValueError:
+                raise Refused("Write a day as 2026-11-26.", name) from None
+
     def overdue_at(self, moment: str) -> bool:
         """True when the calibration was due before the day of `moment` (ISO 8601)."""
         if not self.calibration_due_on:

@@ -121,6 +121,7 @@ def read_snapshot(given: object) -> Snapshot:
     for index, instrument in enumerate(snapshot.instruments):
         try:
             check_accuracy(instrument.accuracy)
+            instrument.check_dates()
         except Refused as refusal:
             raise refusal.under(f"instruments.{index}") from refusal
     check_site(snapshot.site)

@@ -216,7 +216,7 @@ class Zone:
     dump
         It may always take what the others do not: open whenever the unit runs.
     control
-        Where its control point hangs.
+        Where its control point is.
     wireless
         Its control point has a battery and a radio.
     cable_m

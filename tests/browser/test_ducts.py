@@ -111,6 +111,7 @@ def test_a_table_is_taken_and_a_bad_one_says_where(device: BrowserContext) -> No
     chosen.value.set_files({"name": "ducts.csv", "mimeType": "text/csv", "buffer": good})
     tree = page.get_by_role("region", name="Duct tree")
     expect(tree.get_by_role("button", name=re.compile("Hall"))).to_be_visible()
+    all_saved(page)
     tree.get_by_role("button", name=re.compile("Hall")).click()
     page.get_by_role("button", name="Take it out").click()
     expect(tree.get_by_role("button", name=re.compile("Hall"))).to_have_count(0)

@@ -71,7 +71,7 @@ export function ZoneForm({ zone, done }: { zone?: Zone; done: (id?: string) => v
         most={80}
       />
       <FormChoices control={control} name="damper" label="Its dampers" options={tables.ducts.zone_dampers} />
-      <FormText control={control} name="control" label="Where its control point hangs (optional)" most={80} />
+      <FormText control={control} name="control" label="Where its control point is (optional)" most={80} />
       <Tick value={wireless} onChange={setWireless}>
         Wireless, with a battery
       </Tick>
