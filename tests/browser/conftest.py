@@ -12,9 +12,12 @@ from urllib.parse import urlsplit, urlunsplit
 
 import psycopg
 import pytest
-from playwright.sync_api import Browser, BrowserContext, Locator, Page, sync_playwright
+from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect, sync_playwright
 
 from tools import children, serving
+
+expect.set_options(timeout=20_000)
+"""A busy machine takes its time; what never comes fails all the same."""
 
 TABLET = {"width": 1280, "height": 800}
 PHONE = {"width": 390, "height": 844}
