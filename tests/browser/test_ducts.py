@@ -15,6 +15,19 @@ def open_page(page: Page, name: str) -> None:
     page.goto(f"{page.url.split('?')[0]}?step=set_up")
     page.get_by_role("heading", name="Set up").wait_for()
     page.get_by_role("tab", name=name).click()
+    page.wait_for_timeout(1_000)
+
+
+def open_room(page: Page, room: str) -> None:
+    """A room's way, from its row in the tree. What is fetched meanwhile may close it once: then it is tapped again."""
+    row = page.get_by_role("region", name="Duct tree").get_by_role("button", name=re.compile(room))
+    detail = page.get_by_role("region", name=re.compile(f"^{room}"))
+    for _ in range(6):
+        row.click()
+        page.wait_for_timeout(700)
+        if detail.is_visible():
+            return
+    detail.wait_for()
 
 
 def note_branch(page: Page, room: str, length: str, diameter: str = "150 mm") -> None:
@@ -64,7 +77,7 @@ def test_a_starved_room_is_explained_and_a_plan_is_carried_out(device: BrowserCo
     start_visit(page)
     open_page(page, "Ducts")
     tree = page.get_by_role("region", name="Duct tree")
-    tree.get_by_role("button", name=re.compile("Office")).click()
+    open_room(page, "Office")
     detail = page.get_by_role("region", name="Office, Upper")
     expect(detail.get_by_text("Where the pressure goes")).to_be_visible()
     detail.get_by_role("button", name="Read its register").click()
@@ -76,7 +89,7 @@ def test_a_starved_room_is_explained_and_a_plan_is_carried_out(device: BrowserCo
     expect(page.get_by_test_id("typed")).not_to_contain_text("9")
     all_saved(page)
     open_page(page, "Ducts")
-    tree.get_by_role("button", name=re.compile("Office")).click()
+    open_room(page, "Office")
     expect(detail).to_contain_text("Look before you trim")
     detail.get_by_label("Room now, °C").fill("27.3")
     detail.get_by_label("Wanted (optional), °C").fill("23")
@@ -112,7 +125,7 @@ def test_a_table_is_taken_and_a_bad_one_says_where(device: BrowserContext) -> No
     tree = page.get_by_role("region", name="Duct tree")
     expect(tree.get_by_role("button", name=re.compile("Hall"))).to_be_visible()
     all_saved(page)
-    tree.get_by_role("button", name=re.compile("Hall")).click()
+    open_room(page, "Hall")
     page.get_by_role("button", name="Take it out").click()
     expect(tree.get_by_role("button", name=re.compile("Hall"))).to_have_count(0)
     all_saved(page)
