@@ -76,7 +76,6 @@ def test_a_starved_room_is_explained_and_a_plan_is_carried_out(device: BrowserCo
     page = enter(device)
     start_visit(page)
     open_page(page, "Ducts")
-    tree = page.get_by_role("region", name="Duct tree")
     open_room(page, "Office")
     detail = page.get_by_role("region", name="Office, Upper")
     expect(detail.get_by_text("Where the pressure goes")).to_be_visible()
