@@ -126,3 +126,13 @@ export function asTyped(value: number | null | undefined, kind: Kind, system: Sy
   const unit = unitOf(kind, system);
   return number(fromSi(value, unit), unit.decimals).replace(/,/g, "").replace("−", "-");
 }
+
+/** The same with as many decimals as the value needs, where a unit's own would change it: 8.5 m is no 9 m. */
+export function asTypedExactly(value: number | null | undefined, kind: Kind, system: System): string {
+  if (value === null || value === undefined) return "";
+  const unit = unitOf(kind, system);
+  const own = fromSi(value, unit);
+  return number(own, digits(own, unit, 1e-4))
+    .replaceAll(",", "")
+    .replace(MINUS, "-");
+}

@@ -3,7 +3,7 @@ import { useForm } from "react-hook-form";
 import { useVisit } from "../../logbook/context";
 import { FormNumber, FormSelect, numberRule } from "../../shell/fields";
 import { useUnits } from "../../units/UnitSystem";
-import { digits, fromSi, number, typedSi, unitOf } from "../../units/units";
+import { asTypedExactly, typedSi } from "../../units/units";
 import type { Page } from "./useDucts";
 
 const FIELDS = [
@@ -19,20 +19,14 @@ export function UnitForm({ ducts }: { ducts: Page }) {
   const { system } = useUnits();
   const unit = ducts.unit ?? {};
   const taps = page.work_up.speed_taps ?? [];
-  const typed = (name: (typeof FIELDS)[number]["name"], kind: string) => {
-    const value = unit[name];
-    if (value === null || value === undefined) return "";
-    const own = fromSi(value, unitOf(kind, system));
-    return number(own, digits(own, unitOf(kind, system), 1e-3)).replaceAll(",", "");
-  };
   const [refused, setRefused] = useState("");
   const { control, handleSubmit } = useForm({
     defaultValues: {
       tap: unit.tap || taps[0] || "",
-      held_m3s: typed("held_m3s", "airflow"),
-      drop_pa: typed("drop_pa", "pressure"),
-      at_m3s: typed("at_m3s", "airflow"),
-      leak_at_25pa_m3s: typed("leak_at_25pa_m3s", "airflow"),
+      held_m3s: asTypedExactly(unit.held_m3s, "airflow", system),
+      drop_pa: asTypedExactly(unit.drop_pa, "pressure", system),
+      at_m3s: asTypedExactly(unit.at_m3s, "airflow", system),
+      leak_at_25pa_m3s: asTypedExactly(unit.leak_at_25pa_m3s, "airflow", system),
     },
   });
   if (!mayWrite) return null;

@@ -1,5 +1,5 @@
 /** A piece of duct as it is typed, in the user's units, and as it is noted. */
-import { digits, fromSi, number, type System, typedSi, unitOf } from "../../units/units";
+import { asTypedExactly, type System, typedSi } from "../../units/units";
 import type { RoomBranch, Trunk } from "./useDucts";
 
 /** Numbers of a piece, each with its kind of quantity. */
@@ -42,19 +42,13 @@ export const ROUNDS: Record<System, number[]> = {
   US: [4, 5, 6, 7, 8, 10].map((inches) => inches * 0.0254),
 };
 
-const shown = (value: number | null | undefined, kind: string, system: System): string => {
-  if (value === null || value === undefined) return "";
-  const unit = unitOf(kind, system);
-  const own = fromSi(value, unit);
-  return number(own, digits(own, unit, 1e-4))
-    .replaceAll(",", "")
-    .replace("−", "-");
-};
-
 /** What stands in the form at first: of a piece, or of the last one without its room and length. */
 export function typedOf(piece: Partial<RoomBranch> & Partial<Trunk>, system: System): Typed {
   const numbers = Object.fromEntries(
-    Object.entries(NUMBERS).map(([name, kind]) => [name, shown(piece[name as NumberName], kind, system)]),
+    Object.entries(NUMBERS).map(([name, kind]) => [
+      name,
+      asTypedExactly(piece[name as NumberName], kind, system),
+    ]),
   ) as Record<NumberName, string>;
   return {
     ...numbers,

@@ -4,7 +4,7 @@ import { useVisit } from "../../logbook/context";
 import { Figure } from "../../shell/Figure";
 import { FormNumber, FormText, numberRule } from "../../shell/fields";
 import { useUnits } from "../../units/UnitSystem";
-import { digits, fromSi, inWords, number, type System, say, typedSi, unitOf } from "../../units/units";
+import { asTypedExactly, inWords, say, typedSi } from "../../units/units";
 import { Marked } from "./Marked";
 import { type Page, type Sheet, WithZones } from "./useZones";
 
@@ -194,14 +194,6 @@ const COSTS: Record<string, string> = {
   bypass: "Cost: a bypass",
 };
 
-const typed = (value: number | null | undefined, kind: string, system: System): string => {
-  if (value === null || value === undefined) return "";
-  const own = fromSi(value, unitOf(kind, system));
-  return number(own, digits(own, unitOf(kind, system), 1e-3))
-    .replaceAll(",", "")
-    .replace("−", "-");
-};
-
 /** What the board is, and what each measure would cost. */
 function Given({ zoning }: { zoning: Page }) {
   const { record, mayWrite } = useVisit();
@@ -209,7 +201,9 @@ function Given({ zoning }: { zoning: Page }) {
   const given = zoning.given;
   const { control, handleSubmit } = useForm<Record<string, string>>({
     defaultValues: {
-      ...Object.fromEntries(FIELDS.map(({ name, kind }) => [name, typed(given?.[name], kind, system)])),
+      ...Object.fromEntries(
+        FIELDS.map(({ name, kind }) => [name, asTypedExactly(given?.[name], kind, system)]),
+      ),
       ports: given?.ports ? String(given.ports) : "",
       ...Object.fromEntries(
         Object.keys(COSTS).map((key) => [key, given?.costs?.[key] ? String(given.costs[key]) : ""]),

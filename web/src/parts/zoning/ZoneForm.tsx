@@ -4,7 +4,7 @@ import { useVisit } from "../../logbook/context";
 import { FormChoices, FormNumber, FormText, filled, numberRule, Tick } from "../../shell/fields";
 import { tables } from "../../units/tables.gen";
 import { useUnits } from "../../units/UnitSystem";
-import { digits, fromSi, number, type System, typedSi, unitOf } from "../../units/units";
+import { asTypedExactly, typedSi } from "../../units/units";
 import type { Zone } from "./useZones";
 
 const NUMBERS = [
@@ -12,13 +12,6 @@ const NUMBERS = [
   { name: "damper_va", label: "One damper draws", kind: "apparent_power" },
   { name: "cable_m", label: "Cable to its farthest damper", kind: "length" },
 ] as const;
-
-const typed = (value: number | null | undefined, kind: string, system: System): string => {
-  if (!value) return "";
-  const unit = unitOf(kind, system);
-  const own = fromSi(value, unit);
-  return number(own, digits(own, unit, 1e-3)).replaceAll(",", "");
-};
 
 /** A zone to make, or to change. */
 export function ZoneForm({ zone, done }: { zone?: Zone; done: (id?: string) => void }) {
@@ -31,9 +24,9 @@ export function ZoneForm({ zone, done }: { zone?: Zone; done: (id?: string) => v
       name: zone?.name ?? "",
       damper: zone?.damper ?? ("power" as const),
       control: zone?.control ?? "",
-      least_open: typed(zone?.least_open, "share", system),
-      damper_va: typed(zone?.damper_va, "apparent_power", system),
-      cable_m: typed(zone?.cable_m, "length", system),
+      least_open: asTypedExactly(zone?.least_open || null, "share", system),
+      damper_va: asTypedExactly(zone?.damper_va, "apparent_power", system),
+      cable_m: asTypedExactly(zone?.cable_m, "length", system),
     },
   });
   const inflatable = watch("damper") === "inflatable";
