@@ -19,15 +19,9 @@ def open_page(page: Page, name: str) -> None:
 
 
 def open_room(page: Page, room: str) -> None:
-    """A room's way, from its row in the tree. What is fetched meanwhile may close it once: then it is tapped again."""
-    row = page.get_by_role("region", name="Duct tree").get_by_role("button", name=re.compile(room))
-    detail = page.get_by_role("region", name=re.compile(f"^{room}"))
-    for _ in range(6):
-        row.click()
-        page.wait_for_timeout(700)
-        if detail.is_visible():
-            return
-    detail.wait_for()
+    """A room's way, from its row in the tree."""
+    page.get_by_role("region", name="Duct tree").get_by_role("button", name=re.compile(room)).click()
+    page.get_by_role("region", name=re.compile(f"^{room}")).wait_for()
 
 
 def note_branch(page: Page, room: str, length: str, diameter: str = "150 mm") -> None:

@@ -92,6 +92,25 @@ def test_the_air_path_folds_when_the_bench_is_scrolled_and_comes_back_at_a_touch
     expect(show).to_be_visible()
 
 
+def test_what_stood_under_the_finger_stays_there_when_the_air_path_folds(device: BrowserContext) -> None:
+    """Right down at the bench's end too, where the browser moves a bench that grew by itself."""
+    page = enter(device)
+    start_visit(page)
+    show = page.get_by_role("button", name="Show the whole air path")
+    before, room = page.locator("main").evaluate(
+        """main => {
+            const button = [...main.querySelectorAll('button')].find(each => each.textContent.includes('Read the nameplate'));
+            main.scrollTo(0, 1e6);
+            return [button.getBoundingClientRect().y, main.scrollHeight - main.clientHeight];
+        }"""
+    )
+    assert room > 250
+    expect(show).to_be_visible()
+    after = page.get_by_role("button", name="Read the nameplate").bounding_box()
+    assert after is not None
+    assert abs(after["y"] - before) < 2
+
+
 @pytest.mark.parametrize("device", [LANDSCAPE, TWICE_AS_LARGE], indirect=True)
 def test_take_is_in_reach_on_its_side_and_at_twice_the_size(device: BrowserContext) -> None:
     page = enter(device)

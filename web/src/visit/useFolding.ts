@@ -12,20 +12,21 @@ const DOWN_PX = GAIN_PX + 20;
 export function useFolding(place: string) {
   const [state, setState] = useState({ place, folded: false, held: false });
   const here = state.place === place ? state : { place, folded: false, held: false };
-  const before = useRef<{ main: HTMLElement; top: number } | undefined>(undefined);
-  // The bench grows upwards: what stood under the finger stays there.
+  const before = useRef<{ main: HTMLElement; top: number; scrolled: number } | undefined>(undefined);
+  // The bench grows upwards: what stood under the finger stays there. Near its end the browser has already moved a higher
+  // bench by itself, so what counts is how far it was scrolled before.
   useLayoutEffect(() => {
     const was = before.current;
     before.current = undefined;
     if (!here.folded || !was) return;
-    was.main.scrollTop -= Math.max(0, was.top - was.main.getBoundingClientRect().top);
+    was.main.scrollTop = was.scrolled - Math.max(0, was.top - was.main.getBoundingClientRect().top);
   }, [here.folded]);
   return {
     folded: here.folded,
     fold: (main: HTMLElement) => {
       const room = main.scrollHeight - main.clientHeight;
       if (!here.folded && !here.held && main.scrollTop > DOWN_PX && room > DOWN_PX + 20) {
-        before.current = { main, top: main.getBoundingClientRect().top };
+        before.current = { main, top: main.getBoundingClientRect().top, scrolled: main.scrollTop };
         setState({ place, folded: true, held: false });
       } else if (here.folded && main.scrollTop <= 0) setState({ place, folded: false, held: false });
       else if (here.held && main.scrollTop <= 0) setState({ place, folded: false, held: false });
