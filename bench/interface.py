@@ -13,6 +13,7 @@ from bench.report import Row
 from tools import children, serving
 from tools.postgres import Cluster
 from tools.setup import DATA, WEB, chromium
+from tools.standins import Devices
 
 FIRST_LOAD_BYTES = 300_000
 DIGIT_MS = 100.0
@@ -67,13 +68,10 @@ def rows() -> Iterator[Row]:
         environment = serving.demo_environment(cluster)
         serving.bring_up_to_date(cluster, environment)
         port = serving.free_port()
-        gateway = serving.free_port()
-        units = serving.free_port()
-        environment["FENTRO_DEMO_PROBES"] = f"http://127.0.0.1:{gateway}"
-        environment["FENTRO_DEMO_CONTROLLERS"] = f"http://127.0.0.1:{units}"
+        devices = Devices(DATA, "bench-")
+        environment |= devices.environment
         serving.manage(environment, "load_demo")
-        controllers = serving.start_controllers(units, DATA / "bench-controllers.log")
-        probes = serving.start_probes(gateway, DATA / "bench-probes.log")
+        devices.start()
         server = serving.start_server(environment, port, DATA / "bench-server.log")
         try:
             with sync_playwright() as playwright:
@@ -86,8 +84,7 @@ def rows() -> Iterator[Row]:
                 browser.close()
         finally:
             children.end(server)
-            children.end(probes)
-            children.end(controllers)
+            devices.end()
     late = taken[int(0.95 * len(taken))]
     yield Row("typed digit to what follows from it, 95th percentile", late / DIGIT_MS, 1.0, f"{late:.0f} ms of 100 ms")
 

@@ -22,6 +22,7 @@ from bench.report import Row
 from tools import children, serving
 from tools.postgres import Cluster
 from tools.setup import DATA
+from tools.standins import Devices
 
 CLIENTS = 20
 ENTRIES_EACH = 20
@@ -331,12 +332,12 @@ def _alone(port: int) -> Row:
 def rows() -> Iterator[Row]:
     """The rows of the server; about five minutes."""
     with Cluster(f"bench-{os.getpid()}", throwaway=True, durable=True) as cluster:
-        probes_port = serving.free_port()
-        environment = serving.demo_environment(cluster, FENTRO_DEMO_PROBES=f"http://127.0.0.1:{probes_port}")
+        devices = Devices(DATA, "bench-")
+        environment = serving.demo_environment(cluster, **devices.environment)
         serving.bring_up_to_date(cluster, environment)
         serving.manage(environment, "load_demo")
         port = serving.free_port()
-        probes = serving.start_probes(probes_port, DATA / "bench-probes.log")
+        devices.start()
         server = serving.start_server(environment, port, DATA / "bench-server.log", "--workers", "2")
         lines = serving.start_lines(environment, DATA / "bench-lines.log")
         try:
@@ -361,4 +362,4 @@ def rows() -> Iterator[Row]:
         finally:
             children.end(server)
             children.end(lines)
-            children.end(probes)
+            devices.end()

@@ -17,8 +17,6 @@ from tools.say import Trouble
 from tools.setup import DATA, PYTHON, ROOT
 
 DEFAULT_PORT = 8040
-PROBES_PORT = 8045
-CONTROLLERS_PORT = 8047
 
 
 def demo_key() -> str:
@@ -110,23 +108,3 @@ def start_lines(environment: dict[str, str], log: Path) -> subprocess.Popen[Any]
         return children.start(
             [str(PYTHON), "manage.py", "work_lines", "--follow"], cwd=ROOT, env=environment, stdout=output, stderr=output
         )
-
-
-def start_probes(port: int, log: Path) -> subprocess.Popen[Any]:
-    """Start the simulated probes on loopback and wait until they answer."""
-    return _start_standin("probes", port, log, "/v1/probes")
-
-
-def start_controllers(port: int, log: Path) -> subprocess.Popen[Any]:
-    """Start the simulated rooftop units on loopback and wait until they answer."""
-    return _start_standin("rooftop", port, log, "/v1/units")
-
-
-def _start_standin(name: str, port: int, log: Path, path: str) -> subprocess.Popen[Any]:
-    command = [str(PYTHON), "-m", f"fentro_standins.{name}", "--port", str(port)]
-    with log.open("ab") as output:
-        process = children.start(command, cwd=ROOT, stdout=output, stderr=output)
-    if answers(f"http://127.0.0.1:{port}{path}", process):
-        return process
-    children.end(process)
-    raise Trouble(f"The simulated {name} did not start. Last words:\n\n{log.read_text(errors='replace')[-1500:]}")

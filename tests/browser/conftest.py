@@ -15,6 +15,7 @@ import pytest
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect, sync_playwright
 
 from tools import children, serving
+from tools.standins import Devices
 
 expect.set_options(timeout=20_000)
 """A busy machine takes its time; what never comes fails all the same."""
@@ -47,18 +48,15 @@ class Served:
     log: Path
     process: Any = field(default=None)
     shipped: list[Any] = field(default_factory=list)
-    probes: Any = field(default=None)
-    probes_port: int = 0
-    controllers: Any = field(default=None)
+    devices: Any = field(default=None)
 
     def start_probes(self) -> None:
         """The simulated probes, on the same port again."""
-        self.probes = serving.start_probes(self.probes_port, self.log.with_name("probes.log"))
+        self.devices.named("probes").start()
 
     def kill_probes(self) -> None:
         """Pull the probes' plug."""
-        self.probes.kill()
-        self.probes.wait()
+        self.devices.named("probes").kill()
 
     def start(self) -> None:
         """Serve on the same port again."""
@@ -109,23 +107,19 @@ def served(tmp_path_factory: pytest.TempPathFactory) -> Iterator[Served]:
         "FENTRO_DATABASE_URL": database_for(f"browser_{os.getpid()}"),
         "FENTRO_FIRST_PASSWORD": "correct horse battery",
     }
-    probes_port = serving.free_port()
-    environment["FENTRO_DEMO_PROBES"] = f"http://127.0.0.1:{probes_port}"
-    units_port = serving.free_port()
-    environment["FENTRO_DEMO_CONTROLLERS"] = f"http://127.0.0.1:{units_port}"
+    directory = tmp_path_factory.mktemp("server")
+    devices = Devices(directory)
+    environment |= devices.environment
     serving.manage(environment, "migrate", "-v", "0")
     serving.manage(environment, "load_demo")
     serving.manage(environment, "create_company", "--company", "Plain", "--name", "Pat Plain", "--sign-in", "pat")
     port = serving.free_port()
-    server = Served(f"http://127.0.0.1:{port}", port, environment, tmp_path_factory.mktemp("server") / "log")
-    server.probes_port = probes_port
-    server.start_probes()
-    server.controllers = serving.start_controllers(units_port, server.log.with_name("controllers.log"))
+    server = Served(f"http://127.0.0.1:{port}", port, environment, directory / "log", devices=devices)
+    devices.start()
     server.start()
     yield server
     children.end(server.process)
-    children.end(server.probes)
-    children.end(server.controllers)
+    devices.end()
 
 
 @pytest.fixture(scope="session")
