@@ -10,6 +10,7 @@ from fentro_core.base.fields import kind_of
 from fentro_core.base.limits import within
 from fentro_core.base.refusal import Refused
 from fentro_core.logbook.kinds import EntryKind, register
+from fentro_core.zoning.proof.step import ZoneTestSeen
 
 School = Literal["no_bypass", "bypass"]
 WEEK_MIN = 7 * 24 * 60
@@ -49,7 +50,8 @@ class ZoneOverride:
 class ZoneHardware:
     """The board and what feeds it; the school; what each measure would cost, in the user's money.
 
-    `ports`: of an inflation manifold. `supply_limit_c`: at which the unit is stopped.
+    `ports`: of an inflation manifold. `supply_limit_c`: at which the unit is stopped. `board`: its name at the gateway, where it
+    is connected.
     """
 
     school: School = "no_bypass"
@@ -60,6 +62,7 @@ class ZoneHardware:
     ports: int | None = None
     supply_limit_c: float | None = None
     costs: dict[str, float] | None = None
+    board: str = ""
 
 
 def _check_timetable(body: ZoneTimetable) -> None:
@@ -109,16 +112,43 @@ def _check_hardware(body: ZoneHardware) -> None:
         raise Refused("A manifold has 1 to 100 ports.", "ports")
     if body.supply_limit_c is not None:
         within(body.supply_limit_c, (-20.0, 90.0), "supply_limit_c", "temperature")
+    if len(body.board) > 80:
+        raise Refused("Keep it under 80 letters.", "board")
     for key, cost in (body.costs or {}).items():
         if not 0 <= cost <= 1e9:
             raise Refused("A cost can't be below zero.", f"costs.{key}")
 
 
+TEST_KINDS = ("control", "alone", "all", "bypass", "hold")
+MOST_SEEN = 300
+READ: dict[str, tuple[float, float, str]] = {
+    "static_pa": (-500.0, 2000.0, "pressure"),
+    "supply_c": (-40.0, 120.0, "temperature"),
+    "volts": (0.0, 300.0, "voltage"),
+}
+"""What a gauge, a probe and a meter may show at a test: least, most, kind."""
+
+
+def _check_test(body: ZoneTestSeen) -> None:
+    if body.test.split(":", 1)[0] not in TEST_KINDS or len(body.test) > 120:
+        raise Refused("Say which test.", "test")
+    for name, (low, high, kind) in READ.items():
+        value = getattr(body, name)
+        if value is not None:
+            within(value, (low, high), name, kind)
+    for name in ("air", "indicators", "held", "called"):
+        if len(getattr(body, name) or ()) > MOST_SEEN:
+            raise Refused("At most 300 looks in one test.", name)
+    if len(body.note) > 400:
+        raise Refused("Keep it under 400 letters.", "note")
+
+
 register(
+    EntryKind(key="zone_test", body=ZoneTestSeen, name="Zones proved", check=_check_test),
     EntryKind(key="zone_timetable", body=ZoneTimetable, name="Zone's timetable", check=_check_timetable),
     EntryKind(key="zone_override", body=ZoneOverride, name="Zone overridden", check=_check_override),
     EntryKind(key="zone_hardware", body=ZoneHardware, name="Zone board", check=_check_hardware),
 )
 
-OF_ZONES = ("zone_timetable", "zone_override", "zone_hardware")
+OF_ZONES = ("zone_timetable", "zone_override", "zone_hardware", "zone_test")
 """Every kind of entry about zones besides the zones themselves, which belong to the ducts."""

@@ -25,6 +25,7 @@ from fentro_core.zoning.combinations import Combination, Limits, every_combinati
 from fentro_core.zoning.entries import ZoneHardware, ZoneOverride, ZoneTimetable
 from fentro_core.zoning.hardware import hardware_sheet
 from fentro_core.zoning.options import FINE, Air, Option, options
+from fentro_core.zoning.proving import proof_of
 from fentro_core.zoning.results import CombinationLine, OptionLine, RoomAir, ZoneLine, ZoneRoom, ZoningPage
 
 LIMIT_C = {"cooling": 5.0, "heating": 65.0}
@@ -60,7 +61,14 @@ def zoning_page(visit: VisitContext, airflow: Airflow | None) -> ZoningPage:
     zone_of = {room: zone.id for zone in tree.zones for room in zone.rooms}
     rooms = tuple(ZoneRoom(branch.id, branch.called, zone_of.get(branch.id, "")) for branch in tree.branches)
     sheet = hardware_sheet(tree, given, distance_m(tree)) if tree.zones else None
-    plain = ZoningPage(rooms, tuple(_zone(visit, tree, at, ()) for at in range(len(tree.zones))), hardware=sheet, given=given)
+    most = visit.snapshot.system.nameplate.max_external_static_pa
+    plain = ZoningPage(
+        rooms,
+        tuple(_zone(visit, tree, at, ()) for at in range(len(tree.zones))),
+        hardware=sheet,
+        given=given,
+        proof=proof_of(visit, tree, given, most),
+    )
     if state.now is None or not tree.zones:
         return _with(plain, trouble=state.trouble)
     empty = [zone.name for zone in tree.zones if not zone.rooms]
@@ -85,11 +93,12 @@ def zoning_page(visit: VisitContext, airflow: Airflow | None) -> ZoningPage:
         None,
         sheet,
         given,
+        proof_of(visit, tree, given, most, found),
     )
 
 
 def _with(page: ZoningPage, trouble: Sentence | None) -> ZoningPage:
-    return ZoningPage(page.rooms, page.zones, hardware=page.hardware, given=page.given, trouble=trouble)
+    return ZoningPage(page.rooms, page.zones, hardware=page.hardware, given=page.given, proof=page.proof, trouble=trouble)
 
 
 def _zone(visit: VisitContext, tree: DuctTree, at: int, found: tuple[Combination, ...]) -> ZoneLine:

@@ -26,14 +26,16 @@ def work(context: Context) -> PartResult:
         return PartResult()
     page = zoning_page(context.visit, context.given("airflow", Airflow))
     lines = []
-    bad = [each for each in page.combinations if each.mark == "off"]
-    if bad:
-        worst = bad[0]
+    worst = next((each for each in page.combinations if each.mark == "off"), None)
+    if worst:
         words = Sentence(f"{' + '.join(worst.names)} calling: {worst.words.text}", worst.words.numbers)
         lines.append(VerdictLine("zones:worst", "off", words, opens="zones"))
     if page.hardware and page.hardware.transformer_mark == "off":
         lines.append(VerdictLine("zones:transformer", "off", page.hardware.transformer_words, opens="hardware"))
-    return PartResult(details=tuple(lines), mark="off" if lines else None, speaks=bool(lines))
+    if page.proof and page.proof.done:
+        lines.append(VerdictLine("zones:proof", page.proof.mark, page.proof.words, opens="zone_proof"))
+    bad = any(line.mark == "off" for line in lines)
+    return PartResult(details=tuple(lines), mark="off" if bad else None, speaks=bad)
 
 
 PART = Part(

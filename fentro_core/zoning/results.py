@@ -10,6 +10,7 @@ from fentro_core.base.verdict import Mark
 from fentro_core.system.ducts import Zone
 from fentro_core.zoning.entries import Slot, ZoneHardware, ZoneOverride
 from fentro_core.zoning.hardware import HardwareSheet
+from fentro_core.zoning.proof.step import Due, ZoneTestSeen
 
 
 @dataclass(frozen=True)
@@ -78,6 +79,67 @@ class OptionLine:
 
 
 @dataclass(frozen=True)
+class RoomDue:
+    """What is due at a room's register in a test; `faint`: so little by the model that a hand may miss it."""
+
+    branch: str
+    called: str
+    zone: str
+    due: Due
+    faint: bool = False
+
+
+@dataclass(frozen=True)
+class ZoneDue:
+    """What the board should show for a zone in a test."""
+
+    zone: str
+    name: str
+    calls: bool
+    indicator: str
+
+
+@dataclass(frozen=True)
+class ZoneTestLine:
+    """A test, what is due, what was seen of it last, and the verdict. `again`: something of it fits nothing: repeat it."""
+
+    key: str
+    kind: str
+    title: str
+    do: Sentence
+    asks: tuple[str, ...]
+    rooms: tuple[RoomDue, ...]
+    zones: tuple[ZoneDue, ...]
+    mark: Mark
+    words: Sentence
+    zone: str = ""
+    seen: ZoneTestSeen | None = None
+    entry: str = ""
+    again: bool = False
+
+
+@dataclass(frozen=True)
+class ZoneSuspect:
+    """What may be wrong, where, how sure; what to do and who may."""
+
+    name: str
+    do: str
+    who: str
+    sure: Quantity
+
+
+@dataclass(frozen=True)
+class ZoneProof:
+    """Every test, and what all of them say together."""
+
+    tests: tuple[ZoneTestLine, ...]
+    mark: Mark
+    words: Sentence
+    suspects: tuple[ZoneSuspect, ...] = ()
+    done: int = 0
+
+
+@dataclass(frozen=True)
 class ZoningPage:
     """Everything of the zones that follows from a visit's logbook."""
 
@@ -90,3 +152,4 @@ class ZoningPage:
     trouble: Sentence | None = None
     hardware: HardwareSheet | None = None
     given: ZoneHardware | None = None
+    proof: ZoneProof | None = None

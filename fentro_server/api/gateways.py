@@ -1,4 +1,4 @@
-"""Gateways of live probes and of controllers: registered, checked and removed by a lead, each for the own company."""
+"""Gateways of live probes, controllers and zone boards: registered, checked and removed by a lead, each for the own company."""
 
 from __future__ import annotations
 
@@ -56,7 +56,7 @@ class GatewayList(BaseModel):
 class NewGateway(BaseModel):
     """A gateway to register."""
 
-    kind: Literal["probes", "controllers"]
+    kind: Literal["probes", "controllers", "zone_boards"]
     name: str = Field(..., min_length=1, max_length=80)
     address: str = Field(..., min_length=1, max_length=200)
     site: UUID | None = None

@@ -29,6 +29,7 @@ from fentro_server.api import (
     session,
     temporary,
     work,
+    zone_board,
 )
 from fentro_server.api.access import SignedIn
 from fentro_server.api.errors import NotAllowed, Problem, plain, refusal_of
@@ -91,6 +92,7 @@ api.add_router("", instruments.router)
 api.add_router("", measuring.router)
 api.add_router("", economizer.router)
 api.add_router("", controller.router)
+api.add_router("", zone_board.router)
 api.add_router("", ducts.router)
 api.add_router("", gateways.router)
 

@@ -4,18 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from typing import Any
-from urllib.parse import quote
-
-import httpx
 
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import Json
 from fentro_core.economizer.places import ControllerGone, ControllerRefused
+from fentro_server.controllers.wire import Wire, named
 from fentro_server.gateways.addresses import Reached, reach
 from fentro_server.gateways.models import Kind, gateway_of
 from fentro_server.visits.models import Visit
-
-ANSWERS_WITHIN_S = 3.0
 
 
 class HttpController:
@@ -24,33 +20,12 @@ class HttpController:
     def __init__(self, gateway: str, reached: Reached, unit: str) -> None:
         self.gateway = gateway
         self.unit = unit
-        self._extensions = reached.extensions
-        self._client = httpx.Client(
-            base_url=f"{reached.base}/v1/units/{quote(unit, safe='')}",
-            headers=reached.headers,
-            timeout=ANSWERS_WITHIN_S,
-            trust_env=False,
-            follow_redirects=False,
-        )
+        self._wire = Wire(reached, f"/v1/units/{named(unit)}", ControllerGone, ControllerRefused)
+        self._asked = self._wire.asked
 
     def close(self) -> None:
         """Give the connection back."""
-        self._client.close()
-
-    def _asked(self, method: str, path: str, given: object = None) -> Json:
-        try:
-            answer = self._client.request(method, path, json=given, extensions=self._extensions)
-        except httpx.HTTPError as error:
-            raise ControllerGone from error
-        try:
-            found = answer.json()
-        except ValueError as error:
-            raise ControllerGone from error
-        if answer.status_code in (httpx.codes.UNPROCESSABLE_ENTITY, httpx.codes.CONFLICT):
-            raise ControllerRefused(str(found.get("detail", "The controller refuses this.")))
-        if not answer.is_success:
-            raise ControllerGone
-        return dict(found)
+        self._wire.close()
 
     def points(self) -> Mapping[str, Any]:
         """Every point's value by key."""
@@ -58,11 +33,11 @@ class HttpController:
 
     def override(self, point: str, value: float) -> None:
         """Hold a point at a value."""
-        self._asked("PUT", f"/overrides/{quote(point, safe='')}", {"value": value})
+        self._asked("PUT", f"/overrides/{named(point)}", {"value": value})
 
     def release(self, point: str) -> None:
         """Let it go."""
-        self._asked("DELETE", f"/overrides/{quote(point, safe='')}")
+        self._asked("DELETE", f"/overrides/{named(point)}")
 
     def alarms(self) -> list[Mapping[str, Any]]:
         """Standing alarms."""

@@ -54,7 +54,7 @@ def held_words(point: str, value: float) -> str:
 
 
 def open_points(visit: Visit) -> dict[str, list[str]]:
-    """Open changes that hold a controller's point: entries by point."""
+    """Open changes that hold a point of a controller or a zone of a board: entries by point."""
     found: dict[str, list[str]] = {}
     known = committed(visit.pk)
     for change in ledger(standing([entry for entry in known.entries if entry.kind in LEDGER_KINDS])):
@@ -115,7 +115,7 @@ def release(visit: Visit, person: Person, controller: HttpController, points: It
     ControllerGone
         It does not answer: the ledger stays open.
     """
-    wanted = set(points) if points is not None else set(controller.points()["overridden"]) | set(open_points(visit))
+    wanted = set(points) if points is not None else set(controller.points()["overridden"]) | set(open_points(visit)) & set(POINTS)
     for point in wanted:
         try:
             controller.release(point)

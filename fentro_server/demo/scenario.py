@@ -18,7 +18,7 @@ PEOPLE = (
     ("edwin", "Edwin Pell", "viewer"),
 )
 
-GATEWAYS = {"probes": "Van, probe receiver", "controllers": "Rooftop units"}
+GATEWAYS = {"probes": "Van, probe receiver", "controllers": "Rooftop units", "zone_boards": "Zone boards"}
 """Simulated gateways of the demo's company, by kind."""
 
 SITES: dict[str, dict[str, Any]] = {

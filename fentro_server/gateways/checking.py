@@ -9,7 +9,11 @@ from fentro_core.base.refusal import Refused
 from fentro_server.gateways.addresses import reach
 from fentro_server.gateways.models import Gateway, Kind
 
-ASKED = {Kind.PROBES: ("/v1/probes", "probes"), Kind.CONTROLLERS: ("/v1/units", "units")}
+ASKED = {
+    Kind.PROBES: ("/v1/probes", "probes"),
+    Kind.CONTROLLERS: ("/v1/units", "units"),
+    Kind.ZONE_BOARDS: ("/v1/boards", "boards"),
+}
 WITHIN_S = 3.0
 MOST_BYTES = 1_000_000
 

@@ -15,6 +15,7 @@ class Kind(models.TextChoices):
 
     PROBES = "probes", "Live probes"
     CONTROLLERS = "controllers", "Controllers"
+    ZONE_BOARDS = "zone_boards", "Zone boards"
 
 
 class Gateway(models.Model):

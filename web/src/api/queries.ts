@@ -159,6 +159,18 @@ export const controllerQuery = (id: string) =>
     meta: { transient: true },
   });
 
+export const boardKey = (id: string) => ["zone-board", id] as const;
+
+/** The connected zone board as it is now; asked again and again while it is looked at. */
+export const boardQuery = (id: string) =>
+  queryOptions({
+    queryKey: boardKey(id),
+    queryFn: () =>
+      ask(api.GET("/api/v1/visits/{visit_id}/zone-board", { params: { path: { visit_id: id } } })),
+    refetchInterval: 2_000,
+    meta: { transient: true },
+  });
+
 export const sistersQuery = (id: string) =>
   queryOptions({
     queryKey: ["sisters", id],

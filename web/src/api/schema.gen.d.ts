@@ -1111,6 +1111,126 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/visits/{visit_id}/zone-board": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Board Now
+         * @description Every zone as the board shows it; or why there is nothing to see.
+         */
+        get: operations["fentro_server_api_zone_board_board_now"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/zone-board/call": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Call Zones
+         * @description Hold every zone, these calling and the others not. Each stands in the ledger before the board is told.
+         */
+        post: operations["fentro_server_api_zone_board_call_zones"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/zone-board/release": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Release Zones
+         * @description Let every zone go, and close in the ledger what the board confirms.
+         */
+        post: operations["fentro_server_api_zone_board_release_zones"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/zone-board/scene": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Board Scene
+         * @description Change what is simulated. A real board has no scene.
+         */
+        post: operations["fentro_server_api_zone_board_change_board_scene"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/zone-board/control": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Control
+         * @description Set the control point of a zone of a simulated board.
+         */
+        post: operations["fentro_server_api_zone_board_set_control"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/zone-board/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look At Rooms
+         * @description What a walk through the rooms of a simulated board finds now.
+         */
+        get: operations["fentro_server_api_zone_board_look_at_rooms"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/visits/{visit_id}/ducts": {
         parameters: {
             query?: never;
@@ -5270,7 +5390,7 @@ export interface components {
             left_out: components["schemas"]["LeftOutEntry"][];
             work_up: components["schemas"]["WorkUp"];
             /** Entries */
-            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
+            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
         };
         /**
          * WhoMay
@@ -5567,7 +5687,8 @@ export interface components {
          * ZoneHardware
          * @description The board and what feeds it; the school; what each measure would cost, in the user's money.
          *
-         *     `ports`: of an inflation manifold. `supply_limit_c`: at which the unit is stopped.
+         *     `ports`: of an inflation manifold. `supply_limit_c`: at which the unit is stopped. `board`: its name at the gateway, where it
+         *     is connected.
          */
         ZoneHardware: {
             /**
@@ -5595,6 +5716,11 @@ export interface components {
             costs?: {
                 [key: string]: number;
             } | null;
+            /**
+             * Board
+             * @default
+             */
+            board?: string;
         };
         /**
          * ZoneHardwareEntry
@@ -5694,6 +5820,130 @@ export interface components {
              */
             kind: "zone_override";
             body: components["schemas"]["ZoneOverride"];
+        };
+        /**
+         * ZoneTestEntry
+         * @description Zones proved
+         */
+        ZoneTestEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "zone_test";
+            body: components["schemas"]["ZoneTestSeen"];
+        };
+        /**
+         * ZoneTestSeen
+         * @description What was seen of a test; what was not looked at is left out.
+         *
+         *     Attributes
+         *     ----------
+         *     test
+         *         Key of the test.
+         *     how
+         *         Called at the board by hand, or by the app through a gateway.
+         *     air
+         *         By branch, at its register.
+         *     indicators
+         *         By zone, at the board.
+         *     called
+         *         Zones that the board shows as calling, in a test of a control point.
+         *     control
+         *         Of that control point.
+         *     static_pa, supply_c, volts
+         *         External static [Pa], supply air [°C], transformer [V] while the dampers move.
+         *     bypass, noise
+         *         The bypass's lever; how loud it is where people sit.
+         *     held
+         *         By branch: whether its bladder held its pressure for a minute.
+         */
+        ZoneTestSeen: {
+            /** Test */
+            test: string;
+            /**
+             * How
+             * @default watched
+             * @enum {string}
+             */
+            how?: "watched" | "board";
+            /** Air */
+            air?: {
+                [key: string]: "air" | "little" | "none";
+            };
+            /** Indicators */
+            indicators?: {
+                [key: string]: "open" | "shut" | "moving" | "dark";
+            };
+            /** Called */
+            called?: string[] | null;
+            /**
+             * Control
+             * @default
+             * @enum {string}
+             */
+            control?: "" | "answers" | "no_signal" | "battery";
+            /** Static Pa */
+            static_pa?: number | null;
+            /** Supply C */
+            supply_c?: number | null;
+            /** Volts */
+            volts?: number | null;
+            /**
+             * Bypass
+             * @default
+             * @enum {string}
+             */
+            bypass?: "" | "shut" | "part" | "open";
+            /**
+             * Noise
+             * @default
+             * @enum {string}
+             */
+            noise?: "" | "quiet" | "noticeable" | "loud";
+            /** Held */
+            held?: {
+                [key: string]: boolean;
+            };
+            /**
+             * Ended
+             * @default done
+             * @enum {string}
+             */
+            ended?: "done" | "stopped" | "gone" | "refused";
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
         };
         /**
          * ZoneTimetable
@@ -5885,7 +6135,7 @@ export interface components {
                 [key: string]: unknown;
             };
             /** Entries */
-            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
+            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
         };
         /**
          * Batch
@@ -7682,6 +7932,136 @@ export interface components {
             phase?: "as_found" | "as_left";
         };
         /**
+         * BoardOut
+         * @description The board now; or in words why there is nothing to see. `held`: what it did not let go of.
+         */
+        BoardOut: {
+            /** Connected */
+            connected: boolean;
+            /** Board */
+            board: string;
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+            /**
+             * Simulated
+             * @default false
+             */
+            simulated?: boolean;
+            /**
+             * Reachable
+             * @default true
+             */
+            reachable?: boolean;
+            /**
+             * Preset
+             * @default
+             */
+            preset?: string;
+            /**
+             * Presets
+             * @default []
+             */
+            presets?: {
+                [key: string]: string;
+            }[];
+            /**
+             * Zones
+             * @default []
+             */
+            zones?: components["schemas"]["BoardZone"][];
+            /** Volts */
+            volts?: number | null;
+            /** Supply C */
+            supply_c?: number | null;
+            /** Time S */
+            time_s?: number | null;
+            /**
+             * Not Released
+             * @default []
+             */
+            not_released?: string[];
+        };
+        /**
+         * BoardZone
+         * @description A zone as the board shows it now. `zone`: its id on the plan.
+         */
+        BoardZone: {
+            /** Number */
+            number: number;
+            /** Zone */
+            zone: string;
+            /** Name */
+            name: string;
+            /** Calls */
+            calls: boolean;
+            /**
+             * Indicator
+             * @enum {string}
+             */
+            indicator: "open" | "shut" | "moving" | "dark";
+            /**
+             * Control
+             * @enum {string}
+             */
+            control: "answers" | "no_signal" | "battery";
+            /** Held */
+            held: boolean;
+        };
+        /**
+         * CallIn
+         * @description Zones that shall call; all others are held at not calling.
+         */
+        CallIn: {
+            /** Zones */
+            zones: string[];
+        };
+        /**
+         * BoardSceneIn
+         * @description What to simulate: another fault, a bypass, whether the board answers.
+         */
+        BoardSceneIn: {
+            /** Preset */
+            preset?: string | null;
+            /** Bypass */
+            bypass?: boolean | null;
+            /** Reachable */
+            reachable?: boolean | null;
+        };
+        /**
+         * ControlIn
+         * @description A zone whose control point somebody sets, so that it calls or not.
+         */
+        ControlIn: {
+            /** Zone */
+            zone: string;
+            /** Calls */
+            calls: boolean;
+        };
+        /**
+         * LookOut
+         * @description What a walk through the simulated rooms finds now: air by branch, static [Pa], the bypass's lever, bladders that hold.
+         */
+        LookOut: {
+            /** Air */
+            air: {
+                [key: string]: "air" | "little" | "none";
+            };
+            /** Static Pa */
+            static_pa: number;
+            /**
+             * Bypass
+             * @enum {string}
+             */
+            bypass: "shut" | "part" | "open";
+            /** Held */
+            held: {
+                [key: string]: boolean;
+            };
+        };
+        /**
          * BranchLine
          * @description A branch as noted, with all that is known of its air.
          *
@@ -8092,6 +8472,28 @@ export interface components {
             airflow: components["schemas"]["Quantity"];
         };
         /**
+         * RoomDue
+         * @description What is due at a room's register in a test; `faint`: so little by the model that a hand may miss it.
+         */
+        RoomDue: {
+            /** Branch */
+            branch: string;
+            /** Called */
+            called: string;
+            /** Zone */
+            zone: string;
+            /**
+             * Due
+             * @enum {string}
+             */
+            due: "open" | "least" | "shut";
+            /**
+             * Faint
+             * @default false
+             */
+            faint?: boolean;
+        };
+        /**
          * Terminal
          * @description One pair of terminals of the board, and what goes there.
          */
@@ -8102,6 +8504,20 @@ export interface components {
             what: string;
             /** Wire */
             wire: string;
+        };
+        /**
+         * ZoneDue
+         * @description What the board should show for a zone in a test.
+         */
+        ZoneDue: {
+            /** Zone */
+            zone: string;
+            /** Name */
+            name: string;
+            /** Calls */
+            calls: boolean;
+            /** Indicator */
+            indicator: string;
         };
         /**
          * ZoneLine
@@ -8122,6 +8538,30 @@ export interface components {
             overrides?: components["schemas"]["ZoneOverride"][];
         };
         /**
+         * ZoneProof
+         * @description Every test, and what all of them say together.
+         */
+        ZoneProof: {
+            /** Tests */
+            tests: components["schemas"]["ZoneTestLine"][];
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
+            words: components["schemas"]["Sentence"];
+            /**
+             * Suspects
+             * @default []
+             */
+            suspects?: components["schemas"]["ZoneSuspect"][];
+            /**
+             * Done
+             * @default 0
+             */
+            done?: number;
+        };
+        /**
          * ZoneRoom
          * @description A room that can be put into a zone.
          */
@@ -8132,6 +8572,60 @@ export interface components {
             called: string;
             /** Zone */
             zone: string;
+        };
+        /**
+         * ZoneSuspect
+         * @description What may be wrong, where, how sure; what to do and who may.
+         */
+        ZoneSuspect: {
+            /** Name */
+            name: string;
+            /** Do */
+            do: string;
+            /** Who */
+            who: string;
+            sure: components["schemas"]["Quantity"];
+        };
+        /**
+         * ZoneTestLine
+         * @description A test, what is due, what was seen of it last, and the verdict. `again`: something of it fits nothing: repeat it.
+         */
+        ZoneTestLine: {
+            /** Key */
+            key: string;
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            do: components["schemas"]["Sentence"];
+            /** Asks */
+            asks: string[];
+            /** Rooms */
+            rooms: components["schemas"]["RoomDue"][];
+            /** Zones */
+            zones: components["schemas"]["ZoneDue"][];
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
+            words: components["schemas"]["Sentence"];
+            /**
+             * Zone
+             * @default
+             */
+            zone?: string;
+            seen?: components["schemas"]["ZoneTestSeen"] | null;
+            /**
+             * Entry
+             * @default
+             */
+            entry?: string;
+            /**
+             * Again
+             * @default false
+             */
+            again?: boolean;
         };
         /**
          * ZoneWire
@@ -8196,6 +8690,7 @@ export interface components {
             trouble?: components["schemas"]["Sentence"] | null;
             hardware?: components["schemas"]["HardwareSheet"] | null;
             given?: components["schemas"]["ZoneHardware"] | null;
+            proof?: components["schemas"]["ZoneProof"] | null;
         };
         /**
          * TreeOut
@@ -8275,7 +8770,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "probes" | "controllers";
+            kind: "probes" | "controllers" | "zone_boards";
             /** Name */
             name: string;
             /** Address */
@@ -11949,6 +12444,420 @@ export interface operations {
             };
             /** @description Too large */
             413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_zone_board_board_now: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardOut"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_zone_board_call_zones: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CallIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardOut"];
+                };
+            };
+            /** @description No JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_zone_board_release_zones: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardOut"];
+                };
+            };
+            /** @description No JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_zone_board_change_board_scene: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BoardSceneIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardOut"];
+                };
+            };
+            /** @description No JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_zone_board_set_control: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ControlIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BoardOut"];
+                };
+            };
+            /** @description No JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_zone_board_look_at_rooms: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LookOut"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

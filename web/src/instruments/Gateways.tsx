@@ -13,7 +13,9 @@ import { useUnits } from "../units/UnitSystem";
 const KINDS = [
   { key: "probes", name: "Live probes" },
   { key: "controllers", name: "Controllers" },
+  { key: "zone_boards", name: "Zone boards" },
 ];
+type Kind = Schemas["NewGateway"]["kind"];
 const NEW = { kind: "probes", name: "", address: "", site: "all", token: "" };
 const ALL_SITES = { key: "all", name: "All sites" };
 
@@ -102,7 +104,7 @@ function Add({ sites }: { sites: Schemas["SiteChoice"][] }) {
   const { system } = useUnits();
   const { control, handleSubmit, reset } = useForm({ defaultValues: NEW });
   const add = useChange(LISTS, async ({ site, kind, ...form }: typeof NEW) => {
-    const body = { ...form, kind: kind as "probes" | "controllers", site: site === "all" ? null : site };
+    const body = { ...form, kind: kind as Kind, site: site === "all" ? null : site };
     await ask(api.POST("/api/v1/gateways", { body }));
     reset();
   });

@@ -67,6 +67,7 @@ export const PAGES: PartPage[] = [
   ofPart("economizer", "alarms", "Alarms", "set_up", () => import("./economizer/Alarms")),
   ofPart("economizer", "retrofit", "Retrofit", "set_up", () => import("./economizer/Retrofit")),
   ofPart("economizer", "tests", "Functional tests", "prove", () => import("./economizer/Proof")),
+  ofPart("zoning", "zone_proof", "Zones", "prove", () => import("./zoning/Proof")),
   ofPart("economizer", "loops", "Loops", "prove", () => import("./economizer/Loops")),
 ];
 

@@ -83,9 +83,11 @@ describe("fields", () => {
 
   it("show the chosen one of few, and none where nothing was chosen", () => {
     const options = { yes: "Yes", no: "No" };
-    const chosen = drawn(<Choices label="In order?" options={options} value="no" onChange={nothing} />);
+    const chosen = drawn(
+      <Choices<string> label="In order?" options={options} value="no" onChange={nothing} />,
+    );
     expect(chosen.match(/checked=""/g)).toHaveLength(1);
-    const open = drawn(<Choices label="In order?" options={options} value="" onChange={nothing} />);
+    const open = drawn(<Choices<string> label="In order?" options={options} value="" onChange={nothing} />);
     expect(open).not.toContain('checked=""');
     expect(open).toContain("In order?");
   });

@@ -165,7 +165,7 @@ export function FileButton({
 }
 
 /** One of a few, all in sight; arrow keys move between them. */
-export function Choices({
+export function Choices<Key extends string>({
   label,
   options,
   value,
@@ -174,15 +174,15 @@ export function Choices({
   quiet = false,
   disabled = false,
 }: Own & {
-  options: Record<string, string>;
-  value: string | undefined;
-  onChange: (key: string) => void;
+  options: Record<Key, string>;
+  value: Key | "" | undefined;
+  onChange: (key: Key) => void;
   disabled?: boolean;
 }) {
   return (
     <RadioGroup
       value={value || null}
-      onChange={onChange}
+      onChange={(key) => onChange(key as Key)}
       orientation="horizontal"
       isDisabled={disabled}
       isInvalid={Boolean(wrong)}
@@ -190,7 +190,7 @@ export function Choices({
     >
       <Label className={quiet ? "sr-only" : "mb-1 block"}>{label}</Label>
       <div className="flex flex-wrap gap-2">
-        {Object.entries(options).map(([key, name]) => (
+        {Object.entries<string>(options).map(([key, name]) => (
           <Radio
             key={key}
             value={key}

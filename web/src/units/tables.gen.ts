@@ -1464,7 +1464,8 @@ export const tables: Tables = {
    "zone_gone",
    "zone_timetable",
    "zone_override",
-   "zone_hardware"
+   "zone_hardware",
+   "zone_test"
   ],
   "zone_dampers": {
    "power": "Driven open and shut",

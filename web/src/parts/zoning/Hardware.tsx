@@ -2,7 +2,7 @@ import { Printer } from "lucide-react";
 import { useForm } from "react-hook-form";
 import { useVisit } from "../../logbook/context";
 import { Figure } from "../../shell/Figure";
-import { FormNumber, FormText, numberRule } from "../../shell/fields";
+import { FormChoices, FormNumber, FormText, numberRule } from "../../shell/fields";
 import { useUnits } from "../../units/UnitSystem";
 import { asTypedExactly, inWords, say, typedSi } from "../../units/units";
 import { Marked } from "./Marked";
@@ -205,6 +205,8 @@ function Given({ zoning }: { zoning: Page }) {
         FIELDS.map(({ name, kind }) => [name, asTypedExactly(given?.[name], kind, system)]),
       ),
       ports: given?.ports ? String(given.ports) : "",
+      school: given?.school ?? "no_bypass",
+      board: given?.board ?? "",
       ...Object.fromEntries(
         Object.keys(COSTS).map((key) => [key, given?.costs?.[key] ? String(given.costs[key]) : ""]),
       ),
@@ -219,6 +221,8 @@ function Given({ zoning }: { zoning: Page }) {
     await record("zone_hardware", {
       ...Object.fromEntries(numbers.filter(([, value]) => value !== undefined)),
       ...(form.ports?.trim() ? { ports: Number(form.ports) } : {}),
+      school: form.school === "bypass" ? "bypass" : "no_bypass",
+      board: form.board?.trim() ?? "",
       ...(costs.length > 0 ? { costs: Object.fromEntries(costs) } : {}),
     });
   });
@@ -228,6 +232,18 @@ function Given({ zoning }: { zoning: Page }) {
         The board, and what measures cost
       </summary>
       <form onSubmit={send} noValidate className="grid gap-3 pb-4 sm:grid-cols-2">
+        <FormChoices
+          control={control}
+          name="school"
+          label="What is built"
+          options={{ no_bypass: "No bypass", bypass: "With a bypass" }}
+        />
+        <FormText
+          control={control}
+          name="board"
+          label="The board's name at its gateway (optional)"
+          most={80}
+        />
         {FIELDS.map(({ name, label, kind }) => (
           <FormNumber
             key={name}

@@ -11,6 +11,8 @@ export type Page = Schemas["ZoningPage"];
 export type ZoneLine = NonNullable<Page["zones"]>[number];
 export type Zone = ZoneLine["zone"];
 export type Sheet = NonNullable<Page["hardware"]>;
+export type Proof = NonNullable<Page["proof"]>;
+export type ZoneTest = Proof["tests"][number];
 
 /** Shows its children once the zones are worked out. */
 export function WithZones({ children }: { children: (page: Page) => ReactNode }) {

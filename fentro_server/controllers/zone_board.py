@@ -1,0 +1,156 @@
+"""The seam to a zone board: JSON over HTTP as docs/zone-board.md says; and the ledger of what is held there."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from typing import Any
+
+from fentro_core.base.refusal import Refused
+from fentro_core.base.typed_json import Json, write
+from fentro_core.system.ducts import DuctTree, Zone
+from fentro_core.zoning.board import BoardGone, BoardRefused
+from fentro_server.accounts.models import Person
+from fentro_server.controllers.overrides import new_entry, open_points, write_down
+from fentro_server.controllers.wire import Wire, named
+from fentro_server.gateways.addresses import Reached, reach
+from fentro_server.gateways.models import Kind, gateway_of
+from fentro_server.visits.models import Visit
+
+HELD = "zone/"
+"""Begins the name under which the ledger knows a zone that is held at a board."""
+
+
+class HttpZoneBoard:
+    """One board behind the gateway; answers the core's `ZoneBoard` protocol."""
+
+    def __init__(self, reached: Reached, name: str) -> None:
+        self.name = name
+        self._wire = Wire(reached, f"/v1/boards/{named(name)}", BoardGone, BoardRefused)
+        self._asked = self._wire.asked
+
+    def close(self) -> None:
+        """Give the connection back."""
+        self._wire.close()
+
+    def points(self) -> Mapping[str, Any]:
+        """What the board shows now."""
+        return self._asked("GET", "/points")
+
+    def call(self, zone: int, calls: bool) -> None:
+        """Hold a zone: called, or not."""
+        self._asked("PUT", f"/calls/{zone}", {"calls": calls})
+
+    def release(self, zone: int) -> None:
+        """Let it go."""
+        self._asked("DELETE", f"/calls/{zone}")
+
+    def scene(self, change: Mapping[str, Any] | None = None) -> Json | None:
+        """What is simulated, after a change if one is given; None for a real board."""
+        try:
+            return self._asked("POST", "/scene", dict(change)) if change else self._asked("GET", "/scene")
+        except BoardGone:
+            return None
+
+    def built_as(self, tree: DuctTree) -> Json | None:
+        """The scene of a simulated board, with the visit's ducts behind it; None for a real one."""
+        scene = self.scene()
+        if scene is None or not scene.get("reachable"):
+            return scene
+        zones = [zone.id for zone in tree.zones if zone.rooms]
+        rooms = [branch.id for branch in tree.branches]
+        if scene["zones"] == zones and scene["rooms"] == rooms:
+            return scene
+        return self.scene({"ducts": write(tree), "preset": ""})
+
+    def look(self) -> Json:
+        """What a walk through the rooms of a simulated board would find now."""
+        return self._asked("GET", "/look")
+
+    def control(self, zone: int, calls: bool) -> None:
+        """Somebody sets the control point of a zone of a simulated board."""
+        self._asked("POST", "/control", {"zone": zone, "calls": calls})
+
+
+def zone_board(visit: Visit, name: str) -> HttpZoneBoard | None:
+    """The board of that name at the gateway of the visit's company and site, or None.
+
+    Raises
+    ------
+    Refused
+        The gateway's address is not allowed, or a name that is no board's.
+    """
+    found = gateway_of(Kind.ZONE_BOARDS, visit.company_id, visit.system.site_id)
+    if found is None or not name:
+        return None
+    if name.strip(".") == "":
+        raise Refused("A board's name is more than dots.", "board")
+    return HttpZoneBoard(reach(found.address, found.token), name)
+
+
+def numbered(zones: Iterable[Zone]) -> dict[int, Zone]:
+    """Zones with rooms, by their number at the board: in the order of the plan."""
+    return dict(enumerate((zone for zone in zones if zone.rooms), 1))
+
+
+def hold_zones(visit: Visit, person: Person, board: HttpZoneBoard, zones: Mapping[int, Zone], calling: Iterable[str]) -> None:
+    """Hold every zone, called or not: each stands in the ledger before the board is told.
+
+    Raises
+    ------
+    BoardRefused, BoardGone
+        What was written stays open where the board went away: nobody knows then. What it refused is undone again.
+    """
+    wanted = {number: zone.id in set(calling) for number, zone in zones.items()}
+    known = open_points(visit)
+    fresh = {
+        number: new_entry(
+            "temporary",
+            {
+                "what": f"{zones[number].name} held at the zone board",
+                "kind": "override",
+                "undo": "Let it go at the zone board",
+                "point": f"{HELD}{zones[number].id}",
+            },
+        )
+        for number in wanted
+        if f"{HELD}{zones[number].id}" not in known
+    }
+    if fresh:
+        write_down(visit, person, list(fresh.values()))
+    done: set[int] = set()
+    try:
+        for number, calls in wanted.items():
+            board.call(number, calls)
+            done.add(number)
+    except BoardRefused:
+        undone = [
+            new_entry("undone", {"change": entry["id"], "how": "refused by the board"})
+            for number, entry in fresh.items()
+            if number not in done
+        ]
+        if undone:
+            write_down(visit, person, undone)
+        raise
+
+
+def let_go(visit: Visit, person: Person, board: HttpZoneBoard) -> list[int]:
+    """Release every zone, and close in the ledger what the board confirms. Answers the numbers it still holds.
+
+    Raises
+    ------
+    BoardGone
+        It does not answer: the ledger stays open.
+    """
+    for line in board.points()["zones"]:
+        board.release(int(line["zone"]))
+    still = [int(line["zone"]) for line in board.points()["zones"] if line["held"]]
+    if not still:
+        undone = [
+            new_entry("undone", {"change": entry, "how": "let go, confirmed by the board"})
+            for point, entries in open_points(visit).items()
+            if point.startswith(HELD)
+            for entry in entries
+        ]
+        if undone:
+            write_down(visit, person, undone)
+    return still
