@@ -12,7 +12,8 @@ from random import Random
 
 from bench.report import Row
 from fentro_core.ducts.solve import Network
-from fentro_core.system.ducts import DuctTree, Zone
+from fentro_core.system.ducts import DuctTree
+from fentro_core.system.zones import Zone
 from fentro_core.zoning.combinations import Limits, every_combination
 from fentro_core.zoning.proof.diagnosis import ZoneDiagnosis, diagnose
 from fentro_core.zoning.proof.plan import Proof, plan
@@ -23,6 +24,10 @@ from fentro_standins.zones.technician import Habits, walk_all
 HOUSES = 160
 SLOPPY = Habits(missing=0.1, slips=0.02, early=0.05)
 MOST_STATIC_PA = 160.0
+
+
+ALIKE = ({"stuck_open", "leak"},)
+"""At one bladder that nobody held under pressure: open for whatever reason, and the same thing to look at."""
 
 
 @dataclass(frozen=True)
@@ -45,7 +50,8 @@ class Judged:
         same_place = set(found.at) == set(self.hidden.at) or (
             found.fault.key == "chain_broken" and set(found.at) <= set(self.rooms)
         )
-        return "right" if found.fault.key == self.hidden.key and same_place else "wrong"
+        same = found.fault.key == self.hidden.key or {found.fault.key, self.hidden.key} in ALIKE
+        return "right" if same and same_place else "wrong"
 
 
 def house_of(seed: int) -> tuple[House, DuctTree, bool]:

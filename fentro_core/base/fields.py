@@ -52,7 +52,7 @@ _NAMES: dict[str, str] = {
     """,
     "electric_power": "fan_power_w",
     "apparent_power": "damper_va board_va control_va need_va rated_va load_va spare_va",
-    "voltage": "supply_v drop_v",
+    "voltage": "supply_v drop_v volts",
     "pressure": """
         drop_pa static_pa external_static_pa supply_static_pa return_static_pa relief_opens_pa max_external_static_pa
         filter_change_pa register_pa friction_pa dynamic_pa plenum_pa pressure_before_pa pressure_at_end_pa

@@ -10,7 +10,8 @@ from fentro_core.base.refusal import Refused, inside
 from fentro_core.ducts.design import Season
 from fentro_core.ducts.loss import check_fittings
 from fentro_core.logbook.kinds import EntryKind, register
-from fentro_core.system.ducts import LONGEST_WORDS, DuctTree, RoomBranch, Trunk, Zone
+from fentro_core.system.ducts import LONGEST_WORDS, DuctTree, RoomBranch, Trunk
+from fentro_core.system.zones import Zone, ZoneHardware
 
 ROOM_C = (-20.0, 60.0)
 
@@ -141,6 +142,7 @@ register(
     ),
     EntryKind(key="zone", body=Zone, name="Zone noted", check=Zone.check),
     EntryKind(key="zone_gone", body=ZoneGone, name="Zone taken out"),
+    EntryKind(key="zone_hardware", body=ZoneHardware, name="Zone board", check=ZoneHardware.check),
     EntryKind(key="duct_unit", body=DuctUnit, name="Blower and return side", check=_check_unit),
     EntryKind(key="damper_turned", body=DamperTurned, name="Damper turned", check=_check_turned),
     EntryKind(key="room_surveyed", body=RoomSurveyed, name="Room surveyed", check=_check_surveyed),
@@ -149,6 +151,6 @@ register(
 
 OF_DUCTS = (
     *("duct_trunk", "duct_branch", "duct_gone", "ducts_taken", "duct_unit"),
-    *("damper_turned", "room_surveyed", "balance_season", "zone", "zone_gone"),
+    *("damper_turned", "room_surveyed", "balance_season", "zone", "zone_gone", "zone_hardware"),
 )
 """Every kind of entry about ducts."""

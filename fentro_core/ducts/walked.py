@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from fentro_core.air.constants import GAS_CONSTANT, KELVIN, STANDARD_DENSITY
 from fentro_core.airflow.ways import Airflow
@@ -18,8 +18,9 @@ from fentro_core.logbook.entries import Reading
 from fentro_core.logbook.entry import Entry
 from fentro_core.phase.readings import Readings
 from fentro_core.phase.visit_context import VisitContext
-from fentro_core.system.ducts import DuctTree, RoomBranch, Trunk, Zone
+from fentro_core.system.ducts import DuctTree, RoomBranch, Trunk
 from fentro_core.system.stations import register_station
+from fentro_core.system.zones import Zone, ZoneHardware
 
 SUPPLY_AIR_C = {"cooling": 14.0, "heating": 45.0}
 """Of the air in the ducts where the supply was not read [°C]."""
@@ -45,9 +46,11 @@ def laid_over(tree: DuctTree, entries: Iterable[Entry]) -> DuctTree:
             case PieceGone(piece):
                 tree = tree.without(piece)
             case DuctsTaken(taken):
-                tree = taken
+                tree = replace(taken, board=tree.board)
             case Zone():
                 tree = tree.with_zone(entry.body)
+            case ZoneHardware():
+                tree = replace(tree, board=entry.body)
             case ZoneGone(zone):
                 tree = tree.without_zone(zone)
             case _:

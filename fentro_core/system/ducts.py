@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Iterator, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from typing import Any, Literal, TypeVar
 
 from fentro_core.base import fields
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.system.branch import Branch
+from fentro_core.system.zones import Zone, ZoneHardware
 
 DuctWall = Literal["metal", "lined", "flexible"]
 DamperKind = Literal["none", "blade", "inflatable"]
@@ -196,67 +197,6 @@ class RoomBranch(Piece):
             raise Refused("A register is open by 0 to 100 %.", "register_open")
 
 
-ZoneDamper = Literal["power", "spring", "inflatable"]
-
-
-@dataclass(frozen=True, kw_only=True)
-class Zone:
-    """Rooms that one control point commands together, on any floors.
-
-    Attributes
-    ----------
-    id, name
-        Made where it was noted, and as it is called.
-    rooms
-        Ids of its branches. A room belongs to one zone; one in none is always open.
-    damper
-        What shuts its rooms: driven open and shut, driven one way against a spring, or inflated.
-    least_open
-        Share of the stroke that its dampers keep open while it does not call, 0 to 0.5. An inflatable one has no such stop.
-    dump
-        It may always take what the others do not: open whenever the unit runs.
-    control
-        Where its control point is.
-    wireless
-        Its control point has a battery and a radio.
-    cable_m
-        Of its farthest damper, one way [m].
-    damper_va
-        What one of its dampers draws while it moves [VA].
-    """
-
-    id: str
-    name: str
-    rooms: tuple[str, ...] = ()
-    damper: ZoneDamper = "power"
-    least_open: float = 0.0
-    dump: bool = False
-    control: str = ""
-    wireless: bool = False
-    cable_m: float | None = None
-    damper_va: float | None = None
-
-    def check(self) -> None:
-        """Refuse what no zone is."""
-        if not self.id.strip() or len(self.id) > LONGEST_WORDS:
-            raise Refused("A zone needs an id, under 80 letters.", "id")
-        if not self.name.strip():
-            raise Refused("Give the zone a name.", "name")
-        for name in ("name", "control"):
-            if len(getattr(self, name)) > LONGEST_WORDS:
-                raise Refused("Keep it under 80 letters.", name)
-        if len(set(self.rooms)) < len(self.rooms):
-            raise Refused("A room stands twice in this zone.", "rooms")
-        if not 0 <= self.least_open <= 0.5:
-            raise Refused("Dampers keep 0 to 50 % open.", "least_open")
-        if self.damper == "inflatable" and self.least_open:
-            raise Refused("An inflatable damper is open or shut: it keeps nothing open.", "least_open")
-        for name, most in (("cable_m", 300.0), ("damper_va", 100.0)):
-            value = getattr(self, name)
-            if value is not None and not 0 < value <= most:
-                raise Refused("This must be above zero and at most {high}.", name, high=(most, fields.kind_of(name)))
-
-
 MOST_ZONES = 8
 
 Laid = TypeVar("Laid", bound=Piece)
@@ -264,11 +204,12 @@ Laid = TypeVar("Laid", bound=Piece)
 
 @dataclass(frozen=True)
 class DuctTree:
-    """All ducts of one system, each piece in the order in which it was noted."""
+    """All ducts of one system, each piece in the order in which it was noted; zones, and the board that moves them."""
 
     trunks: tuple[Trunk, ...] = ()
     branches: tuple[RoomBranch, ...] = ()
     zones: tuple[Zone, ...] = ()
+    board: ZoneHardware | None = field(default=None, hash=False)
 
     @property
     def pieces(self) -> Iterator[Piece]:
@@ -288,6 +229,11 @@ class DuctTree:
                     piece.check()
                 except Refused as refused:
                     raise refused.under(f"{where}.{index}") from refused
+        if self.board is not None:
+            try:
+                self.board.check()
+            except Refused as refused:
+                raise refused.under("board") from refused
 
     def with_(self, piece: Piece) -> DuctTree:
         """This tree with a piece more, or with that piece as it now is."""
@@ -323,10 +269,11 @@ class DuctTree:
         def joined(each: Laid) -> Laid:
             return replace(each, after=gone.after) if each.after == piece_id else each
 
-        return DuctTree(
-            tuple(joined(each) for each in self.trunks if each.id != piece_id),
-            tuple(joined(each) for each in self.branches if each.id != piece_id),
-            tuple(replace(each, rooms=tuple(room for room in each.rooms if room != piece_id)) for each in self.zones),
+        return replace(
+            self,
+            trunks=tuple(joined(each) for each in self.trunks if each.id != piece_id),
+            branches=tuple(joined(each) for each in self.branches if each.id != piece_id),
+            zones=tuple(replace(each, rooms=tuple(room for room in each.rooms if room != piece_id)) for each in self.zones),
         )
 
     def troubles(self) -> tuple[Trouble, ...]:

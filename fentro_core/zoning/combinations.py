@@ -11,7 +11,7 @@ from fentro_core.ducts.blower import AirMover
 from fentro_core.ducts.design import BRANCH_M_PER_S, FACE_M_PER_S
 from fentro_core.ducts.fittings import OPEN_DEG, SHUT_DEG
 from fentro_core.ducts.solve import DuctFlows, Network
-from fentro_core.system.ducts import Zone
+from fentro_core.system.zones import Zone
 
 QUICK = 1e-5
 """Nobody reads a zone's air finer than this share of the whole."""

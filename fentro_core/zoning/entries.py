@@ -4,15 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import datetime
-from typing import Literal
 
-from fentro_core.base.fields import kind_of
 from fentro_core.base.limits import within
 from fentro_core.base.refusal import Refused
 from fentro_core.logbook.kinds import EntryKind, register
 from fentro_core.zoning.proof.step import ZoneTestSeen
 
-School = Literal["no_bypass", "bypass"]
 WEEK_MIN = 7 * 24 * 60
 MOST_SLOTS = 60
 SETPOINT_C = (5.0, 40.0)
@@ -44,25 +41,6 @@ class ZoneOverride:
     cooling_setpoint_c: float | None = None
     heating_setpoint_c: float | None = None
     why: str = ""
-
-
-@dataclass(frozen=True)
-class ZoneHardware:
-    """The board and what feeds it; the school; what each measure would cost, in the user's money.
-
-    `ports`: of an inflation manifold. `supply_limit_c`: at which the unit is stopped. `board`: its name at the gateway, where it
-    is connected.
-    """
-
-    school: School = "no_bypass"
-    board_va: float | None = None
-    control_va: float | None = None
-    rated_va: float | None = None
-    supply_v: float = 24.0
-    ports: int | None = None
-    supply_limit_c: float | None = None
-    costs: dict[str, float] | None = None
-    board: str = ""
 
 
 def _check_timetable(body: ZoneTimetable) -> None:
@@ -100,25 +78,6 @@ def _check_override(body: ZoneOverride) -> None:
         raise Refused("Keep it under 200 letters.", "why")
 
 
-_MOST = {"board_va": 200.0, "control_va": 200.0, "rated_va": 1000.0, "supply_v": 240.0}
-
-
-def _check_hardware(body: ZoneHardware) -> None:
-    for name, most in _MOST.items():
-        value = getattr(body, name)
-        if value is not None and not 0 < value <= most:
-            raise Refused("This must be above zero and at most {high}.", name, high=(most, kind_of(name)))
-    if body.ports is not None and not 0 < body.ports <= 100:
-        raise Refused("A manifold has 1 to 100 ports.", "ports")
-    if body.supply_limit_c is not None:
-        within(body.supply_limit_c, (-20.0, 90.0), "supply_limit_c", "temperature")
-    if len(body.board) > 80:
-        raise Refused("Keep it under 80 letters.", "board")
-    for key, cost in (body.costs or {}).items():
-        if not 0 <= cost <= 1e9:
-            raise Refused("A cost can't be below zero.", f"costs.{key}")
-
-
 TEST_KINDS = ("control", "alone", "all", "bypass", "hold")
 MOST_SEEN = 300
 READ: dict[str, tuple[float, float, str]] = {
@@ -147,8 +106,7 @@ register(
     EntryKind(key="zone_test", body=ZoneTestSeen, name="Zones proved", check=_check_test),
     EntryKind(key="zone_timetable", body=ZoneTimetable, name="Zone's timetable", check=_check_timetable),
     EntryKind(key="zone_override", body=ZoneOverride, name="Zone overridden", check=_check_override),
-    EntryKind(key="zone_hardware", body=ZoneHardware, name="Zone board", check=_check_hardware),
 )
 
-OF_ZONES = ("zone_timetable", "zone_override", "zone_hardware", "zone_test")
+OF_ZONES = ("zone_timetable", "zone_override", "zone_test")
 """Every kind of entry about zones besides the zones themselves, which belong to the ducts."""

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from fentro_core.base.quantity import Quantity
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.verdict import Mark
-from fentro_core.system.ducts import DuctTree, RoomBranch, Zone
-from fentro_core.zoning.entries import ZoneHardware
+from fentro_core.system.ducts import DuctTree, RoomBranch
+from fentro_core.system.zones import Zone, ZoneHardware
 from fentro_core.zoning.wiring import DROP_SHARE, SPARE_SHARE, gauge_for, transformer, wire_drop
 
 DAMPER_VA = 6.5

@@ -8,7 +8,8 @@ from typing import Literal
 
 from fentro_core.ducts.blower import AirMover, Blower
 from fentro_core.ducts.solve import Network
-from fentro_core.system.ducts import DuctTree, Zone
+from fentro_core.system.ducts import DuctTree
+from fentro_core.system.zones import Zone
 from fentro_core.zoning.bypass import BypassCourse, Mixed, bypass_course, bypass_mixing
 from fentro_core.zoning.combinations import Combination, Limits, every_combination
 

@@ -21,8 +21,9 @@ from fentro_core.ducts.walked import SUPPLY_AIR_C
 from fentro_core.phase.visit_context import VisitContext
 from fentro_core.system.ducts import DuctTree
 from fentro_core.system.nameplate import CoolingNameplate
+from fentro_core.system.zones import ZoneHardware
 from fentro_core.zoning.combinations import Combination, Limits, every_combination
-from fentro_core.zoning.entries import ZoneHardware, ZoneOverride, ZoneTimetable
+from fentro_core.zoning.entries import ZoneOverride, ZoneTimetable
 from fentro_core.zoning.hardware import hardware_sheet
 from fentro_core.zoning.options import FINE, Air, Option, options
 from fentro_core.zoning.proving import proof_of
@@ -57,7 +58,7 @@ def zoning_page(visit: VisitContext, airflow: Airflow | None) -> ZoningPage:
         raise Refused("This kind of system has no duct tree.")
     state = state_of(visit, airflow)
     tree = state.present
-    given = visit.last_of(ZoneHardware) or ZoneHardware()
+    given = tree.board or ZoneHardware()
     zone_of = {room: zone.id for zone in tree.zones for room in zone.rooms}
     rooms = tuple(ZoneRoom(branch.id, branch.called, zone_of.get(branch.id, "")) for branch in tree.branches)
     sheet = hardware_sheet(tree, given, distance_m(tree)) if tree.zones else None

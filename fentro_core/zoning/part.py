@@ -6,11 +6,15 @@ from fentro_core.airflow.ways import Airflow
 from fentro_core.base.sentence import Sentence
 from fentro_core.ducts.walked import tree_of
 from fentro_core.phase.context import PartContext
-from fentro_core.phase.declaration import Part, PartResult
+from fentro_core.phase.declaration import Course, Part, PartResult
 from fentro_core.phase.results import VerdictLine
+from fentro_core.phase.visit_context import VisitContext
 from fentro_core.system.nameplate import CoolingNameplate
+from fentro_core.system.zones import ZoneHardware
 from fentro_core.zoning import bypass, wiring
 from fentro_core.zoning.page import zoning_page
+from fentro_core.zoning.proof.plan import Proof, plan
+from fentro_core.zoning.proof.step import ZoneTestSeen
 
 MOST_AT_ONCE = 60 * 64
 """Branches times combinations: more is worked out on the page alone."""
@@ -38,10 +42,22 @@ def work(context: Context) -> PartResult:
     return PartResult(details=tuple(lines), mark="off" if bad else None, speaks=bad)
 
 
+def course(visit: VisitContext) -> Course:
+    """Once the proof was begun, the tests that are left."""
+    done = {body.test for _, body in visit.entries_of(ZoneTestSeen) if body.ended == "done"}
+    if not done:
+        return Course("prove")
+    tree = tree_of(visit)
+    given = tree.board or ZoneHardware()
+    tests = plan(tree, Proof(given.school == "bypass", given.supply_v))
+    return Course("prove", tuple(test.title for test in tests if test.key not in done), begun=True)
+
+
 PART = Part(
     key="zoning",
     name="Zones",
     work=work,
+    course=course,
     needs=("airflow",),
     calculations=(bypass, wiring),
 )

@@ -7,10 +7,11 @@ from collections.abc import Sequence
 from fentro_core.base.quantity import Quantity
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.verdict import Mark
+from fentro_core.logbook.entry import Entry
 from fentro_core.phase.visit_context import VisitContext
 from fentro_core.system.ducts import DuctTree
+from fentro_core.system.zones import ZoneHardware
 from fentro_core.zoning.combinations import Combination
-from fentro_core.zoning.entries import ZoneHardware
 from fentro_core.zoning.proof.diagnosis import Suspect, ZoneDiagnosis, diagnose
 from fentro_core.zoning.proof.judging import Limits, indicator_due, verdict
 from fentro_core.zoning.proof.plan import Proof, plan
@@ -32,7 +33,7 @@ def proof_of(
         return None
     runs = visit.entries_of(ZoneTestSeen)
     last = {body.test: (entry.id, body) for entry, body in runs}
-    found = diagnose(tree, {test.key: test for test in tests}, [body for _, body in runs], wanted, most_static_pa)
+    found = _diagnosed(tree, tests, runs, wanted, most_static_pa)
     limits = Limits(most_static_pa, given.supply_v)
     lines = tuple(_line(tree, test, last.get(test.key), limits, test.key in found.again) for test in tests)
     mark, words = _together(tree, lines, found)
@@ -42,6 +43,26 @@ def proof_of(
     )
     wrong = any(line.mark == "off" for line in lines)
     return ZoneProof(lines, mark, words, suspects if wrong else (), sum(1 for line in lines if line.seen))
+
+
+_known: dict[tuple[object, ...], ZoneDiagnosis] = {}
+MOST_KNOWN = 16
+
+
+def _diagnosed(
+    tree: DuctTree,
+    tests: tuple[ZoneTest, ...],
+    runs: Sequence[tuple[Entry, ZoneTestSeen]],
+    wanted: Proof,
+    most_static_pa: float | None,
+) -> ZoneDiagnosis:
+    """Weighed once for the same looks at the same ducts; entries never change."""
+    key = (tree, tuple(entry.id for entry, _ in runs), wanted, most_static_pa, tuple(test.faint for test in tests))
+    if key not in _known:
+        if len(_known) >= MOST_KNOWN:
+            _known.pop(next(iter(_known)))
+        _known[key] = diagnose(tree, {test.key: test for test in tests}, [body for _, body in runs], wanted, most_static_pa)
+    return _known[key]
 
 
 def _line(tree: DuctTree, test: ZoneTest, last: tuple[str, ZoneTestSeen] | None, limits: Limits, again: bool) -> ZoneTestLine:

@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from fentro_core.base.quantity import Quantity
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.verdict import Mark
-from fentro_core.system.ducts import Zone
-from fentro_core.zoning.entries import Slot, ZoneHardware, ZoneOverride
+from fentro_core.system.zones import Zone, ZoneHardware
+from fentro_core.zoning.entries import Slot, ZoneOverride
 from fentro_core.zoning.hardware import HardwareSheet
 from fentro_core.zoning.proof.step import Due, ZoneTestSeen
 

@@ -16,7 +16,6 @@ from fentro_core.ducts.walked import tree_of
 from fentro_core.phase.visit_context import VisitContext
 from fentro_core.system.ducts import DuctTree
 from fentro_core.zoning.board import CONTROL_STATES, INDICATORS, BoardGone, BoardRefused, ControlState, Indicator
-from fentro_core.zoning.entries import ZoneHardware
 from fentro_core.zoning.proof.step import Air, Lever
 from fentro_server.accounts.models import Person
 from fentro_server.api.access import may_write_in, person_of, visit_of
@@ -73,8 +72,8 @@ class LookOut(BaseModel):
 def _plan(visit: Visit, person: Person) -> tuple[DuctTree, str]:
     """The visit's ducts with their zones, and the board's name."""
     context = VisitContext(full_snapshot(visit, committed(visit.pk), Instrument.objects.of(person.company_id)))
-    given = context.last_of(ZoneHardware)
-    return tree_of(context), given.board if given else ""
+    tree = tree_of(context)
+    return tree, tree.board.board if tree.board else ""
 
 
 @contextlib.contextmanager
@@ -90,6 +89,8 @@ def _connected(visit: Visit, person: Person) -> Iterator[tuple[HttpZoneBoard, Du
         raise Refused("There is no gateway of zone boards here. Call the zones by hand, and type what you see.")
     try:
         yield found, tree
+    except Refused:
+        raise
     except (BoardGone, KeyError, TypeError, ValueError):
         # Whatever answers there and does not speak this protocol is no board.
         raise Refused(SILENT, "board") from None

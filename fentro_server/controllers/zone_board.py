@@ -7,7 +7,8 @@ from typing import Any
 
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import Json, write
-from fentro_core.system.ducts import DuctTree, Zone
+from fentro_core.system.ducts import DuctTree
+from fentro_core.system.zones import Zone
 from fentro_core.zoning.board import BoardGone, BoardRefused
 from fentro_server.accounts.models import Person
 from fentro_server.controllers.overrides import new_entry, open_points, write_down

@@ -190,7 +190,14 @@ def zoned(minute: int) -> list[Step]:
         slot for day in range(5) for slot in ({"from_min": day * 1440 + 390, **used}, {"from_min": day * 1440 + 1080, **idle})
     ]
     week = {"zone": "zone-press", "slots": slots}
-    board = {"board_va": 4.0, "control_va": 2.0, "rated_va": 75.0, "ports": 8, "costs": {"bypass": 640.0, "merge": 90.0}}
+    board = {
+        "board_va": 4.0,
+        "control_va": 2.0,
+        "rated_va": 75.0,
+        "ports": 8,
+        "board": "ZB-1",
+        "costs": {"bypass": 640.0, "merge": 90.0},
+    }
     return [
         *zones,
         (minute + len(ZONES), "zone_timetable", week, "as_found"),

@@ -14,7 +14,8 @@ from typing import Any
 
 from fentro_core.ducts.blower import AirMover
 from fentro_core.ducts.solve import Network
-from fentro_core.system.ducts import DuctTree, RoomBranch, Zone
+from fentro_core.system.ducts import DuctTree, RoomBranch
+from fentro_core.system.zones import Zone
 from fentro_core.zoning.board import BoardGone, BoardRefused
 
 BYPASS = "bypass"
@@ -97,6 +98,7 @@ class SimulatedBoard:
         self._lamps_follow_wires = random.random() < 0.6
         self._lie = random.choice(("open", "shut", "opposite"))
         self._battery_shows = random.random() < 0.7
+        self._needs = {room: random.uniform(0.7, 0.9) for room in self._zone_of}
         self._va_base = random.uniform(5.0, 9.0)
         self._rating_va = self._rating(random)
         self._manifold_pa = 1.0
@@ -178,9 +180,9 @@ class SimulatedBoard:
         while left > 0:
             step = min(left, STEP_S)
             moving = self._moving()
-            weak = self.volts < 0.8 * self.supply_v
+            share = self.volts / self.supply_v
             for room, target in self._targets().items():
-                self._move(room, target, step, weak and room in moving)
+                self._move(room, target, step, room in moving and share < self._needs[room])
             self.time_s += step
             left -= step
 
@@ -197,7 +199,7 @@ class SimulatedBoard:
         """At the transformer [V]: it falls with what moves, steeply once it is overloaded."""
         load = self._va_base + sum(self._zone_of[room].damper_va or DAMPER_VA for room in self._moving())
         share = load / self._rating_va
-        return self.supply_v * (1.08 - 0.08 * share - (0.6 * (share - 1.0) if share > 1 else 0.0))
+        return self.supply_v * (1.08 - 0.08 * share - (0.35 * (share - 1.0) if share > 1 else 0.0))
 
     def _moving(self) -> set[str]:
         targets = self._targets()

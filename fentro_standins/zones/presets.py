@@ -7,7 +7,8 @@ from random import Random
 
 from fentro_core.ducts.blower import AirMover, Blower
 from fentro_core.ducts.solve import Network
-from fentro_core.system.ducts import DuctTree, Zone, ZoneDamper
+from fentro_core.system.ducts import DuctTree
+from fentro_core.system.zones import Zone, ZoneDamper
 from fentro_standins.ducts.house import CURVE, House
 from fentro_standins.zones.board import FAULTS, Hidden, SimulatedBoard
 

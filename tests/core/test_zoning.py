@@ -12,10 +12,11 @@ import pytest
 from fentro_core.base.refusal import Refused
 from fentro_core.ducts.blower import AirMover, Blower
 from fentro_core.ducts.solve import Network
-from fentro_core.system.ducts import DuctTree, RoomBranch, Trunk, Zone
+from fentro_core.system.ducts import DuctTree, RoomBranch, Trunk
+from fentro_core.system.zones import Zone, ZoneHardware
 from fentro_core.zoning.bypass import bypass_course, bypass_mixing
 from fentro_core.zoning.combinations import Combination, Limits, every_combination
-from fentro_core.zoning.entries import Slot, ZoneHardware, ZoneOverride, ZoneTimetable, _check_override, _check_timetable
+from fentro_core.zoning.entries import Slot, ZoneOverride, ZoneTimetable, _check_override, _check_timetable
 from fentro_core.zoning.hardware import hardware_sheet
 from fentro_core.zoning.options import Air, flow_at, options, turned_down
 from fentro_core.zoning.timetable import wanted_at

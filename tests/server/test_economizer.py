@@ -29,17 +29,16 @@ from fentro_server.visits.kept import read_row
 from fentro_server.visits.models import Entry, Visit
 from tests.server.apart import apart, in_a_loop
 from tests.server.conftest import House, add, new_entry, post, signed_in
-from tools import children, serving
+from tools.standins import Devices
 
 
 @pytest.fixture(scope="module")
 def gateway(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
     """The units' address, sixty times real time."""
-    port = serving.free_port()
-    process = serving.start_controllers(port, Path(tmp_path_factory.mktemp("units")) / "log")
-    base = f"http://127.0.0.1:{port}"
-    yield base
-    children.end(process)
+    units = Devices(Path(tmp_path_factory.mktemp("units"))).named("rooftop")
+    units.start()
+    yield units.url
+    units.end()
 
 
 def play(gateway: str, unit: str = "RTU-1", **scene: Any) -> None:

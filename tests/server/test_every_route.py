@@ -192,6 +192,19 @@ CASES: dict[tuple[str, str], Case] = {
             "load": {"document": {}, "reason": "back"},
         }.items()
     },
+    ("get", "/api/v1/visits/{visit_id}/zone-board"): Case(path=visit_path),
+    ("get", "/api/v1/visits/{visit_id}/zone-board/look"): Case(path=visit_path, roles=dict.fromkeys(Role.values, 422)),
+    **{
+        ("post", f"/api/v1/visits/{{visit_id}}/zone-board/{what}"): Case(
+            path=visit_path, roles=NO_CONTROLLER, body=lambda house, body=body: body
+        )
+        for what, body in {
+            "call": {"zones": []},
+            "release": {},
+            "scene": {},
+            "control": {"zone": "z1", "calls": True},
+        }.items()
+    },
     ("post", "/api/v1/visits/{visit_id}/entries"): Case(
         roles=RECORDERS, path=visit_path, body=lambda house: {"entries": [new_entry()]}
     ),

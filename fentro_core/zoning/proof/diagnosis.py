@@ -8,9 +8,9 @@ from dataclasses import dataclass
 from math import exp, log, prod
 
 from fentro_core.system.ducts import DuctTree
-from fentro_core.zoning.proof.faults import FAULTS, Wrong, ZoneFault, places, shown
+from fentro_core.zoning.proof.faults import FAULTS, Shown, Wrong, ZoneFault, places, shown
 from fentro_core.zoning.proof.plan import Proof
-from fentro_core.zoning.proof.step import LOW_VOLTS, ZoneTest, ZoneTestSeen
+from fentro_core.zoning.proof.step import LOW_VOLTS, Air, Due, ZoneTest, ZoneTestSeen
 
 SOUND_BEFOREHAND = 0.4
 SURE_FROM = 0.6
@@ -40,8 +40,8 @@ UNLIKELY = 0.1
 LEAST_LOOKS = 2
 """No fault is named for one look alone."""
 
-ODD_BELOW = 0.2
-"""What is less likely than this where all is well is odd."""
+ODD_FROM = 2.5
+"""A look is odd that is so many times likelier if the damper stood the other way."""
 
 INDICATOR_RIGHT, CALLED_RIGHT, CONTROL_RIGHT, LEVER_RIGHT, HOLD_RIGHT = 0.95, 0.97, 0.96, 0.92, 0.95
 VOLTS_LOW = {True: 0.95, False: 0.002}
@@ -109,6 +109,8 @@ def diagnose(
     for wrong in every:
         if wrong.key == "chain_broken" and not odd.issuperset(wrong.at):
             continue
+        if wrong.key == "ports_swapped" and odd.isdisjoint(wrong.at):
+            continue
         prior = (1 - SOUND_BEFOREHAND) * COMMON.get(wrong.key, 1.0) / shares / ways[wrong.key]
         chance = log(prior * RARELY.get((wrong.key, wrong.variant), 1.0)) + _likelihood(tree, runs, wrong, given, most_static_pa)
         every_chance[wrong] = chance
@@ -158,8 +160,14 @@ def _odd_rooms(runs: list[tuple[ZoneTest, ZoneTestSeen]]) -> set[str]:
         room
         for test, seen in runs
         for room, air in seen.air.items()
-        if room in test.rooms and AIR_SEEN[test.rooms[room]][air] < ODD_BELOW
+        if room in test.rooms and _speaks_against(test.rooms[room], air)
     }
+
+
+def _speaks_against(due: Due, air: Air) -> bool:
+    """Far likelier if the damper stood the other way."""
+    other = "shut" if due == "open" else "open"
+    return AIR_SEEN[other][air] > ODD_FROM * AIR_SEEN[due][air]
 
 
 def _sum_of_logs(values: list[float]) -> float:
@@ -172,8 +180,10 @@ def _likelihood(
 ) -> float:
     total = 0.0
     for test, seen in runs:
-        chance = prod(_chances(tree, test, seen, wrong, given, most_static_pa))
-        total += log(max(chance * (1 - TOO_EARLY), 1e-300) + TOO_EARLY * _if_early(test, seen))
+        would = shown(tree, test, wrong)
+        looks = prod(_looks(test, seen, would))
+        rest = prod(_figures(test, seen, would, given, most_static_pa))
+        total += log(max((looks * (1 - TOO_EARLY) + TOO_EARLY * _if_early(test, seen)) * rest, 1e-300))
     return total
 
 
@@ -194,6 +204,12 @@ def _chances(
 ) -> Iterator[float]:
     """Of every single thing that was seen."""
     would = shown(tree, test, wrong)
+    yield from _looks(test, seen, would)
+    yield from _figures(test, seen, would, given, most_static_pa)
+
+
+def _looks(test: ZoneTest, seen: ZoneTestSeen, would: Shown) -> Iterator[float]:
+    """At registers and indicators: what depends on whether the dampers stand already."""
     for room, air in seen.air.items():
         state = would.rooms.get(room)
         if state is not None:
@@ -203,6 +219,10 @@ def _chances(
             yield 1 / 3
         elif zone in would.indicators:
             yield INDICATOR_RIGHT if light == would.indicators[zone] else (1 - INDICATOR_RIGHT) / 3
+
+
+def _figures(test: ZoneTest, seen: ZoneTestSeen, would: Shown, given: Proof, most_static_pa: float | None) -> Iterator[float]:
+    """At the control point, the bypass, the gauge, the meter, the bladders."""
     if test.kind == "control":
         if seen.called is not None:
             yield CALLED_RIGHT if set(seen.called) == set(would.called) else 1 - CALLED_RIGHT

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from itertools import combinations
 from typing import Literal
 
-from fentro_core.system.ducts import DuctTree, Zone
+from fentro_core.system.ducts import DuctTree
+from fentro_core.system.zones import Zone
 from fentro_core.zoning.proof.plan import rests
 from fentro_core.zoning.proof.step import ZoneTest
 
@@ -147,6 +148,8 @@ def places(tree: DuctTree, bypass: bool) -> Iterator[Wrong]:
     zone_of = {room: zone for zone in zones for room in zone.rooms}
     for one, other in combinations(zones, 2):
         yield Wrong("control_swapped", (one.id, other.id))
+        if one.damper == other.damper == "inflatable" and len(one.rooms) == len(other.rooms) == 1:
+            continue  # Two tubes on each other's ports are the same there.
         for variant in ("with_indicators", "alone"):
             yield Wrong("dampers_swapped", (one.id, other.id), variant)
     for room, zone in zone_of.items():
@@ -169,10 +172,12 @@ def places(tree: DuctTree, bypass: bool) -> Iterator[Wrong]:
         if its != their:
             yield Wrong("ports_swapped", (room, other_room))
     for _, room in tubes:
-        yield Wrong("leak", (room,), "slow")
-        yield Wrong("leak", (room,), "empty")
+        for how in ("slow", "empty"):
+            for light in ("moving", "unseen"):
+                yield Wrong("leak", (room,), f"{how} {light}")
     if tubes:
-        yield Wrong("pump")
+        yield Wrong("pump", variant="moving")
+        yield Wrong("pump", variant="unseen")
 
 
 def _of_zone(zone: Zone) -> Iterator[Wrong]:
@@ -211,13 +216,13 @@ def shown(tree: DuctTree, test: ZoneTest, wrong: Wrong) -> Shown:
     """What this test shows with this one thing wrong."""
     calling = set(test.calling)
     commands = {zone.id: zone.id in calling for zone in tree.zones}
-    drives = _drives(tree, wrong)
     by_id = {zone.id: zone for zone in tree.zones}
     rooms: dict[str, State] = {branch.id: "open" for branch in tree.branches}
     indicators = {zone.id: "open" if commands[zone.id] or zone.dump else "shut" for zone in tree.zones if zone.rooms}
-    for room, (own, driver) in drives.items():
-        rooms[room] = "open" if commands[driver] else rests(by_id[own])
-    _move_wrongly(tree, test, wrong, rooms, indicators, commands)
+    if test.rooms:
+        for room, (own, driver) in _drives(tree, wrong).items():
+            rooms[room] = "open" if commands[driver] else rests(by_id[own])
+        _move_wrongly(tree, test, wrong, rooms, indicators, commands)
     zone = test.zone
     silent = wrong.key in ("radio_lost", "battery_flat") and wrong.at == (zone,)
     called: tuple[str, ...] = () if silent else (zone,)
@@ -289,11 +294,14 @@ def _move_wrongly(
                     rooms.update(dict.fromkeys(each.rooms, "anywhere"))
         case "leak":
             if rooms[wrong.at[0]] == "shut":
-                rooms[wrong.at[0]] = "open" if wrong.variant == "empty" else "between"
+                rooms[wrong.at[0]] = "open" if wrong.variant.startswith("empty") else "between"
+                _indicate(indicators, owner[wrong.at[0]].id, wrong.variant, "open")
         case "pump":
             for each in tree.zones:
-                if each.damper == "inflatable":
-                    rooms.update({room: "between" for room in each.rooms if rooms[room] == "shut"})
+                falling = [room for room in each.rooms if rooms[room] == "shut"] if each.damper == "inflatable" else []
+                if falling:
+                    rooms.update(dict.fromkeys(falling, "between"))
+                    _indicate(indicators, each.id, wrong.variant, "open")
 
 
 def _indicate(indicators: dict[str, str], zone: str, variant: str, state: str) -> None:

@@ -7,7 +7,8 @@ from dataclasses import dataclass
 
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.verdict import Mark
-from fentro_core.system.ducts import DuctTree, Zone
+from fentro_core.system.ducts import DuctTree
+from fentro_core.system.zones import Zone
 from fentro_core.zoning.board import CONTROL_STATES
 from fentro_core.zoning.proof.step import LOW_VOLTS, ZoneTest, ZoneTestSeen
 

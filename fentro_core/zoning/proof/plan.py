@@ -6,7 +6,8 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 from fentro_core.base.sentence import Sentence
-from fentro_core.system.ducts import DuctTree, Zone
+from fentro_core.system.ducts import DuctTree
+from fentro_core.system.zones import Zone
 from fentro_core.zoning.combinations import Combination
 from fentro_core.zoning.proof.step import Due, ZoneTest
 
@@ -100,9 +101,11 @@ def _tests(
             (zone.id,),
             asks=("called", "control"),
         )
+    heaviest = max(zones, key=lambda zone: 0 if zone.damper == "inflatable" else len(zone.rooms))
     for zone in zones:
         rooms = due(tree, (zone.id,))
         small = zone.id == least
+        loads = zone is heaviest and zone.damper != "inflatable"
         words = "Call {name} alone and wait {travel}. Then hold a hand to every register."
         yield ZoneTest(
             f"alone:{zone.id}",
@@ -113,7 +116,7 @@ def _tests(
             (zone.id,),
             rooms,
             faint((zone.id,), rooms),
-            ("air", "indicators", *(("static_pa", "noise") if small else ())),
+            ("air", "indicators", *(("static_pa", "noise") if small else ()), *(("volts",) if loads else ())),
         )
     every = tuple(zone.id for zone in zones)
     rooms = due(tree, every)

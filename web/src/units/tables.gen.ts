@@ -1449,7 +1449,8 @@ export const tables: Tables = {
    "room_surveyed",
    "balance_season",
    "zone",
-   "zone_gone"
+   "zone_gone",
+   "zone_hardware"
   ],
   "zone_entries": [
    "duct_trunk",
@@ -1462,9 +1463,9 @@ export const tables: Tables = {
    "balance_season",
    "zone",
    "zone_gone",
+   "zone_hardware",
    "zone_timetable",
    "zone_override",
-   "zone_hardware",
    "zone_test"
   ],
   "zone_dampers": {
