@@ -100,7 +100,7 @@ def _together(tree: DuctTree, lines: tuple[ZoneTestLine, ...], found: ZoneDiagno
     """What all tests say: a fault only where it is sure, proved only where every test holds."""
     done = sum(1 for line in lines if line.seen)
     if not done:
-        return "not_measured", Sentence.of("Nothing is proved yet. Begin with the first test; each takes a few minutes.")
+        return "not_measured", Sentence.of("Nothing is proved yet.")
     bad = [line for line in lines if line.mark == "off"]
     if bad and found.found:
         return "off", Sentence.of(f"{_named(tree, found.found)}.")
@@ -111,7 +111,7 @@ def _together(tree: DuctTree, lines: tuple[ZoneTestLine, ...], found: ZoneDiagno
         return "off", Sentence.of("Not as it should be, and more than one cause fits. Look at the likeliest first.")
     left = [line.title for line in lines if line.mark == "not_measured"]
     if left:
-        return "not_measured", Sentence.of(f"Good so far. Still to do: {len(left)} of {len(lines)}, next {left[0]}.")
+        return "not_measured", Sentence.of(f"Good so far. Next: {left[0]}.")
     if any(line.mark in ("watch", "too_close") for line in lines):
         return "watch", Sentence.of("Every zone moves as it should; some rooms get little air.")
     return "holds", Sentence.of("Every zone is proved: right dampers move, the others stay shut, the indicators agree.")

@@ -34,9 +34,9 @@ def for_(page: Page, system: str, purpose: str) -> str:
     )
 
 
-def part(page: Page, purpose: str, name: str) -> str:
-    """A part of Work out on the furnace."""
-    return f"/visits/{for_(page, 'Furnace and coil', purpose)}?step=work_out&part={name}&phase=as_found"
+def part(page: Page, purpose: str, name: str, step: str = "work_out") -> str:
+    """A part of a step on the furnace."""
+    return f"/visits/{for_(page, 'Furnace and coil', purpose)}?step={step}&part={name}&phase=as_found"
 
 
 def first_system(page: Page) -> str:
@@ -74,6 +74,11 @@ VIEWS: dict[str, Callable[[Page], str]] = {
         name: lambda page, name=name: f"/visits/{for_(page, 'Rooftop unit 1', 'damp after')}?step=set_up&part={name}"
         for name in ("plan", "minimum", "map", "relief", "controller", "points", "alarms", "retrofit")
     },
+    **{
+        name: lambda page, name=name: part(page, "never cools", name, "set_up")
+        for name in ("ducts", "balance", "zones", "hardware")
+    },
+    "proof of zones": lambda page: part(page, "never cools", "zone_proof", "prove"),
     "which is which": lambda page: f"/visits/{for_(page, 'Rooftop unit 2', 'odd mixed air')}?step=set_up&part=points",
     "tests": lambda page: f"/visits/{for_(page, 'Rooftop unit 1', 'damp after')}?step=prove&part=tests",
     "loops": lambda page: f"/visits/{for_(page, 'Rooftop unit 1', 'damp after')}?step=prove&part=loops",

@@ -9,6 +9,7 @@ import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
 from tests.browser.conftest import PHONE, all_saved, enter, start_visit, step, type_in, values
+from tests.browser.test_access import for_
 
 LANDSCAPE = {"width": 844, "height": 390}
 TWICE_AS_LARGE = {"width": 640, "height": 400}
@@ -139,7 +140,10 @@ def test_nothing_goes_sideways_and_letters_in_drawings_can_be_read_at_360_px(dev
     ]
     parts = [f"/visits/{shown}?step=work_out&part={name}" for name in ("cooling", "statics", "heating", "leakage", "causes")]
     more = ["/", "/instruments", "/systems/new", f"/visits/{shown}?step=measure&station=return", f"/visits/{shown}?tool=right"]
-    for path in [*more, *steps, *parts, f"/visits/{roof}?step=set_up&part=map"]:
+    ducts = for_(page, "Furnace and coil", "never cools")
+    pages = [f"/visits/{ducts}?step=set_up&part={name}" for name in ("ducts", "balance", "zones", "hardware")]
+    proof = f"/visits/{ducts}?step=prove&part=zone_proof"
+    for path in [*more, *steps, *parts, *pages, proof, f"/visits/{roof}?step=set_up&part=map"]:
         page.goto(path)
         page.locator("h1").first.wait_for()
         page.wait_for_timeout(350)

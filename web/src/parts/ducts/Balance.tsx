@@ -3,6 +3,7 @@ import { useForm } from "react-hook-form";
 import { useVisit } from "../../logbook/context";
 import { Figure } from "../../shell/Figure";
 import { Choices, FormNumber, numberRule } from "../../shell/fields";
+import { WideTable } from "../../shell/WideTable";
 import { useUnits } from "../../units/UnitSystem";
 import { inWords, say, siOf } from "../../units/units";
 import { called, type Page, type Plan, type Position, type RoomBranch, WithDucts } from "./useDucts";
@@ -245,7 +246,7 @@ function Rooms({ ducts, plan, name }: { ducts: Page; plan: Plan; name: (id: stri
   const { system } = useUnits();
   const planned = new Map((plan.branches ?? []).map((each) => [each.branch, each]));
   return (
-    <div className="overflow-x-auto">
+    <WideTable label="Rooms">
       <table className="table">
         <caption className="sr-only">Rooms: share of design as found, now and by the plan</caption>
         <thead>
@@ -279,7 +280,7 @@ function Rooms({ ducts, plan, name }: { ducts: Page; plan: Plan; name: (id: stri
           })}
         </tbody>
       </table>
-    </div>
+    </WideTable>
   );
 }
 

@@ -4,6 +4,7 @@ import { useCalculation } from "../../core/calculate";
 import { useVisit } from "../../logbook/context";
 import { Choices, FormChoices, FormNumber, NumberField, numberRule } from "../../shell/fields";
 import { VerdictMark } from "../../shell/VerdictMark";
+import { WideTable } from "../../shell/WideTable";
 import { useUnits } from "../../units/UnitSystem";
 import { asTyped, typedSi } from "../../units/units";
 import { type Page, WithEconomizer } from "./useEconomizer";
@@ -43,8 +44,7 @@ function RetrofitOf({ page }: { page: Page }) {
         <h2 id="terminals" className="font-semibold text-lg">
           Terminal list
         </h2>
-        {/* biome-ignore lint/a11y/noNoninteractiveTabindex: a narrow screen scrolls it by keyboard too */}
-        <section className="panel mt-1 overflow-x-auto" aria-label="Wires" tabIndex={0}>
+        <WideTable label="Wires" className="panel mt-1">
           <table className="w-full text-left">
             <thead>
               <tr className="text-sm quiet">
@@ -65,7 +65,7 @@ function RetrofitOf({ page }: { page: Page }) {
               ))}
             </tbody>
           </table>
-        </section>
+        </WideTable>
         <button type="button" className="btn touch mt-2" onClick={printPart}>
           Print
         </button>

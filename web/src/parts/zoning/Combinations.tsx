@@ -1,4 +1,5 @@
 import { Circle, CircleDot } from "lucide-react";
+import { WideTable } from "../../shell/WideTable";
 import { useUnits } from "../../units/UnitSystem";
 import { inWords, say } from "../../units/units";
 import { Marked } from "./Marked";
@@ -23,7 +24,7 @@ export function Combinations({ zoning }: { zoning: Page }) {
           <li key={limit.text}>{say(limit, system)}</li>
         ))}
       </ul>
-      <div className="overflow-x-auto">
+      <WideTable label="Combinations">
         <table className="table table-sm [&_td]:px-1.5 [&_th]:px-1.5">
           <caption className="sr-only">Combinations of calling zones, the worst first</caption>
           <thead>
@@ -76,7 +77,7 @@ export function Combinations({ zoning }: { zoning: Page }) {
             ))}
           </tbody>
         </table>
-      </div>
+      </WideTable>
       {all.length > 12 && (
         <p className="text-sm quiet">The 12 worst of {all.length}; the others are milder.</p>
       )}

@@ -3,6 +3,7 @@ import { useForm } from "react-hook-form";
 import { useVisit } from "../../logbook/context";
 import { Figure } from "../../shell/Figure";
 import { FormChoices, FormNumber, FormText, numberRule } from "../../shell/fields";
+import { WideTable } from "../../shell/WideTable";
 import { useUnits } from "../../units/UnitSystem";
 import { asTypedExactly, inWords, say, typedSi } from "../../units/units";
 import { Marked } from "./Marked";
@@ -70,24 +71,26 @@ function Terminals({ sheet }: { sheet: Sheet }) {
       <h2 id="terminals" className="font-semibold text-lg">
         Terminals
       </h2>
-      <table className="table">
-        <thead>
-          <tr>
-            <th scope="col">No.</th>
-            <th scope="col">Goes to</th>
-            <th scope="col">Wire</th>
-          </tr>
-        </thead>
-        <tbody>
-          {sheet.terminals.map((terminal) => (
-            <tr key={terminal.number}>
-              <td className="reading">{terminal.number}</td>
-              <td>{terminal.what}</td>
-              <td className="reading">{terminal.wire}</td>
+      <WideTable label="Terminals">
+        <table className="table">
+          <thead>
+            <tr>
+              <th scope="col">No.</th>
+              <th scope="col">Goes to</th>
+              <th scope="col">Wire</th>
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {sheet.terminals.map((terminal) => (
+              <tr key={terminal.number}>
+                <td className="reading">{terminal.number}</td>
+                <td>{terminal.what}</td>
+                <td className="reading">{terminal.wire}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </WideTable>
     </section>
   );
 }
@@ -128,28 +131,30 @@ function Ports({ sheet }: { sheet: Sheet }) {
         Manifold
       </h2>
       {sheet.free_ports != null && sheet.free_ports >= 0 && <p>{sheet.free_ports} ports stay free.</p>}
-      <table className="table">
-        <thead>
-          <tr>
-            <th scope="col">Port</th>
-            <th scope="col">Room</th>
-            <th scope="col">Zone</th>
-            <th scope="col">Tube</th>
-            <th scope="col">Label</th>
-          </tr>
-        </thead>
-        <tbody>
-          {ports.map((port) => (
-            <tr key={port.port}>
-              <td className="reading">{port.port}</td>
-              <td>{port.room}</td>
-              <td>{port.zone}</td>
-              <td className="reading">{inWords(port.tube.value, "length", system)}</td>
-              <td className="reading">{port.label}</td>
+      <WideTable label="Ports of the manifold">
+        <table className="table">
+          <thead>
+            <tr>
+              <th scope="col">Port</th>
+              <th scope="col">Room</th>
+              <th scope="col">Zone</th>
+              <th scope="col">Tube</th>
+              <th scope="col">Label</th>
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {ports.map((port) => (
+              <tr key={port.port}>
+                <td className="reading">{port.port}</td>
+                <td>{port.room}</td>
+                <td>{port.zone}</td>
+                <td className="reading">{inWords(port.tube.value, "length", system)}</td>
+                <td className="reading">{port.label}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </WideTable>
     </section>
   );
 }

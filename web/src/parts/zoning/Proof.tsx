@@ -41,8 +41,8 @@ function Proved({ zoning }: { zoning: Page }) {
         Board's power off before a hand goes to a blade, a linkage or a terminal. Blades pinch. Local code and
         the maker's instructions come first.
       </p>
-      <BoardPanel />
       <Tests proof={proof} />
+      <BoardPanel />
     </div>
   );
 }

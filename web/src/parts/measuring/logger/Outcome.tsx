@@ -1,4 +1,5 @@
 import { useVisit } from "../../../logbook/context";
+import { WideTable } from "../../../shell/WideTable";
 import { clockTime, stamp } from "../../../shell/when";
 import { useUnits } from "../../../units/UnitSystem";
 import { inWords, readableOf } from "../../../units/units";
@@ -73,7 +74,7 @@ export function Outcome({ done, mapping }: { done: Done; mapping: Mapping }) {
         </details>
       )}
       {done.mode === "check" && done.preview.length > 0 && (
-        <div className="panel overflow-x-auto p-3">
+        <WideTable label="First lines" className="panel p-3">
           <table className="w-full text-left">
             <thead>
               <tr className="text-sm quiet">
@@ -102,7 +103,7 @@ export function Outcome({ done, mapping }: { done: Done; mapping: Mapping }) {
               ))}
             </tbody>
           </table>
-        </div>
+        </WideTable>
       )}
     </section>
   );
