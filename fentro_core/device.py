@@ -18,7 +18,7 @@ from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.typed_json import Json, read, write
 from fentro_core.base.version import fingerprint
-from fentro_core.ducts.table import read_table
+from fentro_core.ducts.table import read_ducts
 from fentro_core.economizer.page import economizer_page
 from fentro_core.economizer.points import read_points
 from fentro_core.economizer.year import year_question
@@ -184,7 +184,7 @@ ASKED: dict[str, Callable[[Json], Any]] = {
     "economizer": _economizer,
     "ducts": _ducts,
     "zones": _zones,
-    "ducts_table": lambda given: write(read_table(given["text"])),
+    "ducts_table": lambda given: write(read_ducts(given["text"])),
     "points": lambda given: [write(each) for each in read_points(given["text"])],
     "calculation": _calculation,
     "year_hours": _year_hours,

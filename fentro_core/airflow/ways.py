@@ -47,6 +47,7 @@ LABELS = {
 Side = Literal["return", "supply"]
 REGISTERS = "airflow_registers"
 RISE = "airflow_rise"
+FAN_TABLE = "airflow_fan_table"
 
 
 @quick
@@ -100,6 +101,12 @@ class Airflow:
     def apart_from_heat(self) -> KnownWay | None:
         """The tightest measured one that was not itself worked out from the heat it would judge."""
         return tightest([way for way in self.known if way.key != RISE and not way.nominal])
+
+    @property
+    def apart_from_ducts(self) -> KnownWay | None:
+        """The tightest measured one besides the registers, the statics and the heat: ducts are judged by those themselves."""
+        left_out = (RISE, REGISTERS, FAN_TABLE)
+        return tightest([way for way in self.known if way.key not in left_out and not way.nominal])
 
     @property
     def at_registers(self) -> KnownWay | None:

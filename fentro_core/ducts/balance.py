@@ -11,7 +11,7 @@ from typing import Literal
 
 from fentro_core.base.refusal import Refused
 from fentro_core.ducts.blower import AirMover
-from fentro_core.ducts.design import BRANCH_M_PER_S, FACE_M_PER_S, TRUNK_M_PER_S
+from fentro_core.ducts.design import BRANCH_M_PER_S, TRUNK_M_PER_S, face_limit
 from fentro_core.ducts.fittings import damper_angle, damper_k
 from fentro_core.ducts.loss import LEAST_REGISTER_OPEN
 from fentro_core.ducts.solve import DuctFlows, Network
@@ -274,14 +274,14 @@ def distance_m(tree: DuctTree) -> dict[str, float]:
     return found
 
 
-def noisy(tree: DuctTree, flows: DuctFlows, face_limit: float = FACE_M_PER_S) -> Iterator[Noisy]:
+def noisy(tree: DuctTree, flows: DuctFlows) -> Iterator[Noisy]:
     """Where air is heard: at registers, in branches, in trunks."""
     for branch in tree.branches:
         said = flows.pieces[branch.id]
         if branch.face_area_m2:
             face = said.airflow_m3s / branch.face_area_m2
-            if face > face_limit:
-                yield Noisy(branch.id, "register", face, face_limit)
+            if face > face_limit(branch):
+                yield Noisy(branch.id, "register", face, face_limit(branch))
         if said.velocity_m_per_s > BRANCH_M_PER_S:
             yield Noisy(branch.id, "branch", said.velocity_m_per_s, BRANCH_M_PER_S)
     for trunk in tree.trunks:

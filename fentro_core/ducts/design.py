@@ -17,6 +17,12 @@ BRANCH_M_PER_S = 4.5
 TRUNK_M_PER_S = 6.0
 """Above these air is heard: at a register's face, at that of a quiet room, in a branch, in a trunk. The trade's usual limits."""
 
+
+def face_limit(branch: RoomBranch) -> float:
+    """Speed at the register's face above which the room hears it [m/s]."""
+    return QUIET_FACE_M_PER_S if branch.quiet else FACE_M_PER_S
+
+
 DESIGN_WORDS: Mapping[DesignBy, str] = {
     "entered": "as entered",
     "loads": "by the rooms' loads",

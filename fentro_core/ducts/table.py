@@ -1,15 +1,17 @@
-"""A duct tree as a table (CSV): one line a piece, in millimetres, metres and litres a second; out, and in again the same."""
+"""A duct tree as a file, out and in again: a table (CSV), one line a piece, in millimetres, metres, litres a second; or JSON."""
 
 from __future__ import annotations
 
 import csv
 import io
+import json
 from collections.abc import Mapping
 from dataclasses import MISSING, fields
 from typing import Any
 
 from fentro_core.base.refusal import Refused
 from fentro_core.base.spreadsheet import from_cell, safe_cell
+from fentro_core.base.typed_json import read, write
 from fentro_core.ducts.loss import check_fittings
 from fentro_core.system.ducts import MOST_PIECES, DuctTree, Piece, RoomBranch, Trunk
 
@@ -33,7 +35,8 @@ COLUMNS: Mapping[str, tuple[str, float]] = {
 """Numbers by field: their heading, and how many of its unit make one of ours."""
 
 WORDS = ("id", "after", "name", "room", "floor", "wall", "damper")
-HEADINGS = ("piece", *WORDS, "fittings", *(heading for heading, _ in COLUMNS.values()))
+QUIET = "quiet room"
+HEADINGS = ("piece", *WORDS, QUIET, "fittings", *(heading for heading, _ in COLUMNS.values()))
 NEEDED = ("piece", "length (m)")
 
 
@@ -46,7 +49,8 @@ def write_table(tree: DuctTree) -> str:
         words = [safe_cell(str(getattr(piece, name, ""))) for name in WORDS]
         numbers = [_cell(getattr(piece, name, None), factor) for name, (_, factor) in COLUMNS.items()]
         kind = "trunk" if isinstance(piece, Trunk) else "branch"
-        writer.writerow([kind, *words, " ".join(piece.fittings), *numbers])
+        quiet = "yes" if getattr(piece, "quiet", False) else ""
+        writer.writerow([kind, *words, quiet, " ".join(piece.fittings), *numbers])
     return out.getvalue()
 
 
@@ -90,6 +94,44 @@ def read_table(text: str) -> DuctTree:
     return tree
 
 
+def read_ducts(text: str) -> DuctTree:
+    """A tree from a file: JSON as a nameplate carries it, where it begins with a brace; else a table.
+
+    Raises
+    ------
+    Refused
+        As a table is refused; JSON that is none, with where it breaks, or that is no tree.
+    """
+    if not text.lstrip("\ufeff \t\r\n").startswith("{"):
+        return read_table(text)
+    try:
+        given = json.loads(text.lstrip("\ufeff"))
+    except (ValueError, RecursionError) as error:
+        where = f" at line {error.lineno}" if isinstance(error, json.JSONDecodeError) else ""
+        raise Refused(f"This is no whole JSON: it breaks{where}.", "text") from None
+    try:
+        tree = read(given, DuctTree)
+        tree.check()
+        for piece in tree.pieces:
+            check_fittings(piece)
+    except Refused as refused:
+        raise Refused(f"{refused.path}: {refused.sentence.say()}", "text") from None
+    if not tree.branches and not tree.trunks:
+        raise Refused("There are no ducts in this file.", "text")
+    return tree
+
+
+def write_json(tree: DuctTree) -> str:
+    """The tree as JSON, as a nameplate carries it: with zones and board, and in again the same."""
+    return json.dumps(write(tree), indent=1, ensure_ascii=False) + "\n"
+
+
+def _yes(cell: str, line: int) -> bool:
+    if cell.lower() not in ("", "yes", "no"):
+        raise Refused(f"Line {line}, {QUIET}: yes or no.", "text")
+    return cell.lower() == "yes"
+
+
 def _piece(cells: Mapping[str, str], line: int) -> Piece:
     kinds: Mapping[str, type[Piece]] = {"trunk": Trunk, "branch": RoomBranch}
     kind = kinds.get(cells["piece"].lower())
@@ -102,6 +144,8 @@ def _piece(cells: Mapping[str, str], line: int) -> Piece:
             cell = cells.get(heading.lower(), "")
             if cell:
                 given[each.name] = _number(cell, line, heading) / factor
+        elif each.name == "quiet":
+            given["quiet"] = _yes(cells.get(QUIET, ""), line)
         elif each.name == "fittings":
             given["fittings"] = tuple(cells.get("fittings", "").split())
         elif cells.get(each.name) or each.default is MISSING:

@@ -181,8 +181,8 @@ def rounds_of(visit: VisitContext, tree: DuctTree, airflow: Airflow | None) -> t
             case _:
                 pass
     readings = _readings(visit, stations, read.values())
-    measured = airflow.apart_from_heat if airflow else None
-    if measured and measured.key != "airflow_registers":
+    measured = airflow.apart_from_ducts if airflow else None
+    if measured:
         flow = measured.flow
         total = DuctReading("total", flow.value, max(flow.plus_minus / flow.value, 0.02))
         if rounds:

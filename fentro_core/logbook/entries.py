@@ -171,10 +171,12 @@ def _match_instruments(body: Match) -> Mapping[str, str]:
 
 @dataclass(frozen=True)
 class Photo:
-    """A photo by its SHA-256: of the nameplate, of the site, of a station, or of something else; `words`: what it shows."""
+    """A photo by its SHA-256: of the nameplate, the site, a station, a zone's control point (`station`: the zone), or of
+    something else; `words`: what it shows.
+    """
 
     sha256: str
-    of: Literal["nameplate", "site", "station", "other"] = "other"
+    of: Literal["nameplate", "site", "station", "control_point", "other"] = "other"
     station: str = ""
     words: str = ""
 
@@ -185,7 +187,7 @@ SHA256 = re.compile(r"[0-9a-f]{64}")
 def _check_photo(body: Photo) -> None:
     if not SHA256.fullmatch(body.sha256):
         raise Refused("A photo is named by its SHA-256.", "sha256")
-    if (body.of == "station") != bool(body.station):
+    if (body.of in ("station", "control_point")) != bool(body.station):
         raise Refused("Say which station it shows, or that it shows something else.", "station")
 
 
@@ -249,7 +251,7 @@ register(
         body=Photo,
         name="Photo",
         check=_check_photo,
-        station=lambda body: str(body.station),
+        station=lambda body: str(body.station) if body.of == "station" else "",
         station_optional=True,
     ),
     EntryKind(key="withdrawal", body=Withdrawal, name="Taken back", final=True),

@@ -150,6 +150,8 @@ class RoomBranch(Piece):
         Share of the register's stroke that is open.
     face_area_m2
         Free face of the register [m²].
+    quiet
+        A room where people sleep or listen: its register may blow at 2.5 m/s, not 3.5.
     cooling_design_m3s, heating_design_m3s
         What the room should get, where somebody designed it.
     room_load_w, floor_area_m2
@@ -164,6 +166,7 @@ class RoomBranch(Piece):
     register_m3s: float | None = None
     register_open: float = 1.0
     face_area_m2: float | None = None
+    quiet: bool = False
     cooling_design_m3s: float | None = None
     heating_design_m3s: float | None = None
     room_load_w: float | None = None

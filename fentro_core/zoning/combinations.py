@@ -8,7 +8,7 @@ from itertools import combinations as subsets
 
 from fentro_core.base.refusal import Refused
 from fentro_core.ducts.blower import AirMover
-from fentro_core.ducts.design import BRANCH_M_PER_S, FACE_M_PER_S
+from fentro_core.ducts.design import BRANCH_M_PER_S, FACE_M_PER_S, face_limit
 from fentro_core.ducts.fittings import OPEN_DEG, SHUT_DEG
 from fentro_core.ducts.solve import DuctFlows, Network
 from fentro_core.system.zones import Zone
@@ -165,5 +165,5 @@ def _speeds(network: Network, flows: DuctFlows) -> Iterator[tuple[str, float, fl
     for branch in network.branches:
         said = flows.pieces[branch.id]
         if branch.face_area_m2:
-            yield branch.id, said.airflow_m3s / branch.face_area_m2, FACE_M_PER_S
+            yield branch.id, said.airflow_m3s / branch.face_area_m2, face_limit(branch)
         yield branch.id, said.velocity_m_per_s, BRANCH_M_PER_S

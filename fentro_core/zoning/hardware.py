@@ -72,6 +72,7 @@ class ZoneWire:
 class ControlPlace:
     """A control point: where it hangs, what to look at there."""
 
+    id: str
     zone: str
     where: str
     checks: tuple[str, ...]
@@ -114,7 +115,7 @@ def hardware_sheet(tree: DuctTree, given: ZoneHardware, distances_m: Mapping[str
         ports,
         None if given.ports is None or not ports else given.ports - len(ports),
         tuple(_notes(tree, given, len(ports))),
-        tuple(ControlPlace(zone.name, zone.control, _checks(zone)) for zone in tree.zones),
+        tuple(ControlPlace(zone.id, zone.name, zone.control, _checks(zone)) for zone in tree.zones),
     )
 
 

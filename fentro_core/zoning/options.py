@@ -82,12 +82,14 @@ def options(
     air: Air | None = None,
     costs: Mapping[str, float] | None = None,
     plain: Sequence[Combination] = (),
+    handles: Mapping[str, float] | None = None,
 ) -> tuple[Option, ...]:
     """All measures, the best first: within limits, then little capacity lost, then cheap, then mild.
 
     A bypass is only reckoned where the air's temperatures are known. `plain`: every combination as it stands, if known.
+    `handles`: what dampers were found to do, by branch.
     """
-    network = Network(tree, density, factors, leak_m3s)
+    network = Network(tree, density, factors, leak_m3s, handles)
     given = costs or {}
     found = [replace(each, cost=given.get(each.key)) for each in _all(network, mover, tree.zones, limits, air, plain)]
     return tuple(sorted(found, key=_rank))

@@ -77,10 +77,19 @@ def zoning_page(visit: VisitContext, airflow: Airflow | None) -> ZoningPage:
         return _with(plain, trouble=Sentence.of(f"{'; '.join(empty)}: put a room into this zone."))
     limits = _limits(visit, state.season, state.density)
     factors = tuple(sorted(state.now.values.items()))
+    handles = tuple(sorted(state.now.handles.items()))
     try:
-        found = _combined(tree, state.now.mover, state.density, factors, state.leak, limits)
+        found = _combined(tree, state.now.mover, state.density, factors, handles, state.leak, limits)
         measures = _measures(
-            tree, state.now.mover, state.density, factors, state.leak, limits, _air(visit, state.season, given), _costs(given)
+            tree,
+            state.now.mover,
+            state.density,
+            factors,
+            handles,
+            state.leak,
+            limits,
+            _air(visit, state.season, given),
+            _costs(given),
         )
     except Refused as refused:
         return _with(plain, trouble=refused.sentence)
@@ -154,17 +163,25 @@ def _costs(given: ZoneHardware) -> Factors:
 
 @lru_cache(maxsize=16)
 def _combined(
-    tree: DuctTree, mover: AirMover, density: float, factors: Factors, leak: float, limits: Limits
+    tree: DuctTree, mover: AirMover, density: float, factors: Factors, handles: Factors, leak: float, limits: Limits
 ) -> tuple[Combination, ...]:
-    return every_combination(Network(tree, density, dict(factors), leak), mover, tree.zones, limits)
+    return every_combination(Network(tree, density, dict(factors), leak, dict(handles)), mover, tree.zones, limits)
 
 
 @lru_cache(maxsize=16)
 def _measures(
-    tree: DuctTree, mover: AirMover, density: float, factors: Factors, leak: float, limits: Limits, air: Air, costs: Factors
+    tree: DuctTree,
+    mover: AirMover,
+    density: float,
+    factors: Factors,
+    handles: Factors,
+    leak: float,
+    limits: Limits,
+    air: Air,
+    costs: Factors,
 ) -> tuple[Option, ...]:
-    plain = _combined(tree, mover, density, factors, leak, limits)
-    return options(tree, density, dict(factors), leak, mover, limits, air, dict(costs), plain)
+    plain = _combined(tree, mover, density, factors, handles, leak, limits)
+    return options(tree, density, dict(factors), leak, mover, limits, air, dict(costs), plain, dict(handles))
 
 
 def _mark(badness: float) -> Mark:

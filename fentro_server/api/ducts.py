@@ -14,7 +14,7 @@ from fentro_core.base.refusal import Refused
 from fentro_core.ducts.plan_page import mark_of
 from fentro_core.ducts.reminder import reminder
 from fentro_core.ducts.results import DuctPage
-from fentro_core.ducts.table import read_table, write_table
+from fentro_core.ducts.table import read_ducts, write_json, write_table
 from fentro_core.ducts.walked import tree_of
 from fentro_core.phase.visit_context import VisitContext
 from fentro_core.system.ducts import DuctTree
@@ -83,6 +83,18 @@ def ducts_csv(request: HttpRequest, visit_id: UUID) -> HttpResponse:
     return response
 
 
+@router.get("/visits/{visit_id}/ducts.json", response={200: Any, 404: Problem, 422: Problem})
+def ducts_json(request: HttpRequest, visit_id: UUID) -> HttpResponse:
+    """The duct tree as JSON, as a nameplate carries it: with zones and board."""
+    person = person_of(request)
+    visit = visit_of(person, visit_id)
+    text = write_json(tree_of(VisitContext(_snapshot(visit, person))))
+    response = HttpResponse(text, content_type="application/json")
+    name = f"ducts-{visit.opened_at:%Y-%m-%d}-{str(visit.pk)[:8]}.json"
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response
+
+
 @router.get("/visits/{visit_id}/season.ics", response={200: Any, 404: Problem, 422: Problem})
 def season_ics(request: HttpRequest, visit_id: UUID) -> HttpResponse:
     """A yearly reminder (iCalendar) to turn the dampers to the marks of the plan's season."""
@@ -116,5 +128,5 @@ class TreeOut(BaseModel):
 def look_at_ducts(request: HttpRequest, given: Table) -> HttpResponse:
     """Read a table of ducts (CSV): nothing is stored."""
     person_of(request)
-    found = TreeOut(tree=read_table(given.text))
+    found = TreeOut(tree=read_ducts(given.text))
     return HttpResponse(found.model_dump_json(), content_type="application/json")

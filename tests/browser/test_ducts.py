@@ -108,12 +108,12 @@ def test_a_table_is_taken_and_a_bad_one_says_where(device: BrowserContext) -> No
     open_page(page, "Ducts")
     bad = b"piece,room,diameter (mm),length (m)\nbranch,Den,150,long\n"
     with page.expect_file_chooser() as chosen:
-        page.get_by_role("button", name="Take a table").click()
+        page.get_by_role("button", name="Take a table or JSON").click()
     chosen.value.set_files({"name": "ducts.csv", "mimeType": "text/csv", "buffer": bad})
     expect(page.get_by_role("alert").filter(has_text="Line 2")).to_be_visible()
     good = b"piece,room,diameter (mm),length (m)\nbranch,Den,150,4\nbranch,Hall,125,9\n"
     with page.expect_file_chooser() as chosen:
-        page.get_by_role("button", name="Take a table").click()
+        page.get_by_role("button", name="Take a table or JSON").click()
     chosen.value.set_files({"name": "ducts.csv", "mimeType": "text/csv", "buffer": good})
     tree = page.get_by_role("region", name="Duct tree")
     expect(tree.get_by_role("button", name=re.compile("Hall"))).to_be_visible()

@@ -67,6 +67,7 @@ BODIES: dict[str, dict[str, Any]] = {
         "register_pa": 12.0,
         "register_m3s": 0.07,
         "register_open": 0.9,
+        "quiet": True,
         "face_area_m2": 0.02,
         "cooling_design_m3s": 0.06,
         "heating_design_m3s": 0.05,

@@ -53,6 +53,29 @@ def test_one_calling_alone_gets_more_and_what_is_shut_leaks_a_little() -> None:
     assert alone.total_m3s < both.total_m3s
 
 
+def test_a_quiet_room_is_heard_at_less() -> None:
+    def loudest(quiet: bool) -> Combination:
+        tree = worked()
+        tree = replace(tree, branches=tuple(replace(each, face_area_m2=0.02, quiet=quiet) for each in tree.branches))
+        return next(
+            each for each in every_combination(Network(tree, 1.204), MOVER, (LEFT, RIGHT), PLENTY) if each.calling == ("l", "r")
+        )
+
+    ordinary, quiet = loudest(False), loudest(True)
+    assert quiet.flows == ordinary.flows
+    assert quiet.badness == pytest.approx(1.4 * ordinary.badness)
+    assert (ordinary.loudest_limit, quiet.loudest_limit) == (3.5, 2.5)
+
+
+def test_what_dampers_were_found_to_do_counts() -> None:
+    tree = worked()
+    turned = replace(tree, branches=tuple(replace(each, damper="blade", damper_deg=40.0) for each in tree.branches))
+    plain = every_combination(Network(turned, 1.204), MOVER, (LEFT, RIGHT), PLENTY)
+    tight = every_combination(Network(turned, 1.204, None, 0.0, {"a": 3.0}), MOVER, (LEFT, RIGHT), PLENTY)
+    both = {each.calling: each.flows for each in plain}["l", "r"]
+    assert {each.calling: each.flows for each in tight}["l", "r"]["a"] < both["a"]
+
+
 def test_the_worst_stands_first() -> None:
     found = every_combination(Network(worked(), 1.204), MOVER, (LEFT, RIGHT), Limits(150.0, 0.4))
     assert [each.badness for each in found] == sorted((each.badness for each in found), reverse=True)

@@ -7,8 +7,9 @@ from typing import Any
 
 import pytest
 
+from fentro_core.base.refusal import Refused
 from fentro_core.ducts.reminder import reminder
-from fentro_core.ducts.table import read_table, write_table
+from fentro_core.ducts.table import read_ducts, read_table, write_json, write_table
 from fentro_core.system.ducts import DuctTree
 from fentro_server.demo import ducts as demo
 from fentro_server.demo.scenario import SYSTEMS
@@ -286,3 +287,45 @@ def test_zones_stay_with_the_system(zoned: House) -> None:
 def test_what_no_zone_is_is_refused_at_its_field(house: House, kind: str, body: dict[str, Any], path: str) -> None:
     refused = add(signed_in(house.people["technician"]), house.visit, new_entry(kind, body)).json()["refused"]
     assert [each["refusal"]["path"] for each in refused] == [path]
+
+
+def test_the_tree_goes_out_as_json_with_zones_and_in_again_the_same(walked: House) -> None:
+    technician = signed_in(walked.people["technician"])
+    zones = [new_entry("zone", dict(zone)) for zone in demo.ZONES]
+    quiet = {**demo.branch(demo.BRANCHES[0]), "quiet": True}
+    board = new_entry("zone_hardware", {"board": "ZB-1"})
+    assert add(technician, walked.visit, *zones, new_entry("duct_branch", quiet), board).json()["refused"] == []
+    answer = technician.get(f"/api/v1/visits/{walked.visit.pk}/ducts.json")
+    assert answer["Content-Disposition"].endswith('.json"')
+    text = answer.content.decode()
+    tree = read_ducts(text)
+    assert [zone.name for zone in tree.zones] == [zone["name"] for zone in demo.ZONES]
+    assert tree.board is not None
+    assert tree.board.board == "ZB-1"
+    assert write_json(tree) == text
+    again = read_ducts(write_table(tree)).branches
+    assert [each.quiet for each in again] == [each.quiet for each in tree.branches], "the table says it, too"
+    assert again[0].quiet
+    looked = post(technician, "/api/v1/ducts/look", {"text": text}).json()["tree"]
+    assert len(looked["branches"]) == 11
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ('{"branches": [', "breaks at line 1"),
+        ("{}", "no ducts"),
+        (
+            '{"branches": [{"id": "a", "room": "A", "length_m": -1, "diameter_m": 0.1}]}',
+            "branches.0.length_m: This must be above zero.",
+        ),
+        ('{"branches": [{"id": "a", "room": "A", "length_m": 1, "fittings": ["knot"]}]}', "diameter"),
+        ('{"twigs": []}', "twigs"),
+        ("{" * 100_000, "no whole JSON"),
+        ("piece,room,diameter (mm),length (m),quiet room\nbranch,A,150,3,perhaps\n", "Line 2, quiet room: yes or no."),
+    ],
+)
+def test_a_file_that_is_no_tree_says_where(text: str, words: str) -> None:
+    with pytest.raises(Refused) as refused:
+        read_ducts(text)
+    assert words in refused.value.sentence.say()

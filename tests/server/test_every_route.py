@@ -170,6 +170,7 @@ CASES: dict[tuple[str, str], Case] = {
     ("post", "/api/v1/visits/{visit_id}/year-hours"): Case(path=visit_path, roles=NO_ECONOMIZER, body=lambda house: {}),
     ("get", "/api/v1/visits/{visit_id}/ducts"): Case(path=visit_path),
     ("get", "/api/v1/visits/{visit_id}/ducts.csv"): Case(path=visit_path),
+    ("get", "/api/v1/visits/{visit_id}/ducts.json"): Case(path=visit_path),
     ("get", "/api/v1/visits/{visit_id}/zones"): Case(path=visit_path),
     ("get", "/api/v1/visits/{visit_id}/season.ics"): Case(path=visit_path, roles=NO_PLAN),
     ("post", "/api/v1/ducts/look"): Case(

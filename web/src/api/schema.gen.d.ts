@@ -1291,6 +1291,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/visits/{visit_id}/ducts.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ducts Json
+         * @description The duct tree as JSON, as a nameplate carries it: with zones and board.
+         */
+        get: operations["fentro_server_api_ducts_ducts_json"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/visits/{visit_id}/season.ics": {
         parameters: {
             query?: never;
@@ -3772,7 +3792,8 @@ export interface components {
         };
         /**
          * Photo
-         * @description A photo by its SHA-256: of the nameplate, of the site, of a station, or of something else; `words`: what it shows.
+         * @description A photo by its SHA-256: of the nameplate, the site, a station, a zone's control point (`station`: the zone), or of something
+         *     else; `words`: what it shows.
          */
         Photo: {
             /** Sha256 */
@@ -3782,7 +3803,7 @@ export interface components {
              * @default other
              * @enum {string}
              */
-            of?: "nameplate" | "site" | "station" | "other";
+            of?: "nameplate" | "site" | "station" | "control_point" | "other";
             /**
              * Station
              * @default
@@ -4514,6 +4535,8 @@ export interface components {
          *         Share of the register's stroke that is open.
          *     face_area_m2
          *         Free face of the register [m²].
+         *     quiet
+         *         A room where people sleep or listen: its register may blow at 2.5 m/s, not 3.5.
          *     cooling_design_m3s, heating_design_m3s
          *         What the room should get, where somebody designed it.
          *     room_load_w, floor_area_m2
@@ -4585,6 +4608,11 @@ export interface components {
             register_open?: number;
             /** Face Area M2 */
             face_area_m2?: number | null;
+            /**
+             * Quiet
+             * @default false
+             */
+            quiet?: boolean;
             /** Cooling Design M3S */
             cooling_design_m3s?: number | null;
             /** Heating Design M3S */
@@ -8375,6 +8403,8 @@ export interface components {
          * @description A control point: where it hangs, what to look at there.
          */
         ControlPlace: {
+            /** Id */
+            id: string;
             /** Zone */
             zone: string;
             /** Where */
@@ -12976,6 +13006,55 @@ export interface operations {
         };
     };
     fentro_server_api_ducts_ducts_csv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": unknown;
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_ducts_ducts_json: {
         parameters: {
             query?: never;
             header?: never;

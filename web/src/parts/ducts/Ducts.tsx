@@ -368,9 +368,17 @@ function InAndOut({ ducts }: { ducts: Page }) {
             <Download size={18} aria-hidden="true" /> As a table (CSV)
           </a>
         )}
+        {(ducts.branches ?? []).length > 0 && (
+          <a className="btn touch" href={`/api/v1/visits/${page.id}/ducts.json`} download>
+            <Download size={18} aria-hidden="true" /> With zones (JSON)
+          </a>
+        )}
         {mayWrite && (
-          <FileButton types={[".csv", "text/csv"]} onChosen={(file) => void take(file)}>
-            Take a table
+          <FileButton
+            types={[".csv", "text/csv", ".json", "application/json"]}
+            onChosen={(file) => void take(file)}
+          >
+            Take a table or JSON
           </FileButton>
         )}
         {mayWrite && <TakenOver />}

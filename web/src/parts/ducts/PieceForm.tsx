@@ -164,6 +164,12 @@ export function PieceForm({
               <Optional control={control} name="register_pa" label="Register loses, by its maker" />
               <Optional control={control} name="register_m3s" label="at a flow of" />
               <Optional control={control} name="face_area_m2" label="Register's free face" />
+              <FormChoices
+                control={control}
+                name="quiet"
+                label="A quiet room?"
+                options={{ no: "Ordinary", yes: "Quiet: sleep, speech" }}
+              />
               <Optional control={control} name="cooling_design_m3s" label="Design airflow, cooling" />
               <Optional control={control} name="heating_design_m3s" label="Design airflow, heating" />
               <Optional control={control} name="room_load_w" label="Room's load" />
@@ -210,6 +216,7 @@ function likeTheLast(
     room_load_w,
     floor_area_m2,
     damper_deg,
+    quiet,
     ...same
   } = last;
   return {

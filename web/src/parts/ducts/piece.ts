@@ -34,6 +34,7 @@ export interface Typed extends Record<NumberName, string> {
   shape: "round" | "sides";
   wall: "metal" | "lined" | "flexible";
   damper: "none" | "blade" | "inflatable";
+  quiet: "yes" | "no";
 }
 
 /** Quick choices of a round duct [m], by what is sold in each system. */
@@ -64,6 +65,7 @@ export function typedOf(piece: Partial<RoomBranch> & Partial<Trunk>, system: Sys
     shape: piece.width_m ? "sides" : "round",
     wall: piece.wall ?? "metal",
     damper: piece.damper ?? "none",
+    quiet: piece.quiet ? "yes" : "no",
   };
 }
 
@@ -104,6 +106,7 @@ export const branchOf = (id: string, typed: Typed, fittings: string[], system: S
   room: typed.room.trim(),
   floor: typed.floor.trim(),
   damper: typed.damper,
+  quiet: typed.quiet === "yes",
   ...numbersOf(typed, OF_BRANCH, system),
   ...(typed.damper === "none" ? {} : numbersOf(typed, ["damper_deg"], system)),
 });

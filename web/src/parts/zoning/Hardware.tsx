@@ -1,6 +1,7 @@
 import { Printer } from "lucide-react";
 import { useForm } from "react-hook-form";
 import { useVisit } from "../../logbook/context";
+import { Photos } from "../../photos/Photos";
 import { Figure } from "../../shell/Figure";
 import { FormChoices, FormNumber, FormText, numberRule } from "../../shell/fields";
 import { WideTable } from "../../shell/WideTable";
@@ -177,6 +178,7 @@ function Controls({ sheet }: { sheet: Sheet }) {
                 <li key={check}>{check}</li>
               ))}
             </ul>
+            <Photos of="control_point" station={control.id} what={`Control point, ${control.zone}`} />
           </li>
         ))}
       </ul>
