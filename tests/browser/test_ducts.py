@@ -8,6 +8,7 @@ import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
 from tests.browser.conftest import PHONE, all_saved, choose, enter, logbook, start_visit, tap
+from tests.browser.test_access import for_
 from tests.browser.test_on_the_device import with_core
 
 
@@ -178,3 +179,16 @@ def test_a_week_is_kept_and_an_override_ends_by_itself(device: BrowserContext) -
     entries = {entry["kind"]: entry["body"] for entry in logbook(page)["entries"]}
     assert len(entries["zone_timetable"]["slots"]) == 12
     assert entries["zone_override"]["cooling_setpoint_c"] == 21
+
+
+def test_the_drawing_is_tinted_by_the_survey(device: BrowserContext) -> None:
+    page = enter(device)
+    page.goto(f"/visits/{for_(page, 'Furnace and coil', 'never cools')}?step=set_up&part=ducts")
+    tree = page.get_by_role("region", name="Duct tree")
+    strokes = "svg => [...svg.querySelectorAll(':scope > path')].map(each => each.getAttribute('stroke'))"
+    drawing = tree.get_by_role("img", name=re.compile("11 branches"))
+    drawing.wait_for()
+    by_share = drawing.evaluate(strokes)
+    tree.get_by_role("radiogroup", name="Tinted by").get_by_text("Room temperature").click()
+    expect(tree.get_by_text("warmer than wanted")).to_be_visible()
+    assert drawing.evaluate(strokes) != by_share

@@ -4,13 +4,13 @@ import { api, ask, type Schemas } from "../../api/client";
 import { fromEither } from "../../core/core";
 import { useVisit } from "../../logbook/context";
 import { Figure } from "../../shell/Figure";
-import { FileButton } from "../../shell/fields";
+import { Choices, FileButton } from "../../shell/fields";
 import { useWidth } from "../../shell/useWidth";
 import { type MarkName, VerdictMark } from "../../shell/VerdictMark";
 import { useUnits } from "../../units/UnitSystem";
 import { inWords, say, show } from "../../units/units";
 import { BranchDetail } from "./BranchDetail";
-import { HEAD, inOrder, layoutOf, ROW, shareTint } from "./layout";
+import { deviationTint, HEAD, inOrder, layoutOf, ROW, shareTint, type Tinted } from "./layout";
 import { PieceForm } from "./PieceForm";
 import { TakenOver } from "./TakenOver";
 import { UnitForm } from "./UnitForm";
@@ -179,7 +179,13 @@ const flowOf = (line: BranchLine | TrunkLine): number =>
   line.airflow?.value ??
   (line.piece.diameter_m ?? Math.sqrt((line.piece.width_m ?? 0.1) * (line.piece.height_m ?? 0.1))) ** 2;
 
-/** Our path fanned out: width by flow, tint by share of design; a row for each room. */
+const TINTED: Record<Tinted, string> = { share: "Share of design", room: "Room temperature" };
+const LEGEND: Record<Tinted, string> = {
+  share: "Clay: under 90 % of its design; slate: over 110 %.",
+  room: "Clay: warmer than wanted; slate: colder; pale: not surveyed.",
+};
+
+/** Our path fanned out: width by flow, tint by share of design or by how far the room is off; a row for each room. */
 function Tree({
   trunks,
   branches,
@@ -198,6 +204,9 @@ function Tree({
     after: line.piece.after,
     flow: known || !("room" in line.piece) ? flowOf(line) : flowOf({ ...line, airflow: null }),
   });
+  const surveyed = branches.some((line) => line.deviation);
+  const [wanted, setTinted] = useState<Tinted>("share");
+  const tinted = surveyed ? wanted : "share";
   const [spot, room] = useWidth<HTMLElement>(300, 1200);
   const narrow = room < 560;
   const drawn = layoutOf(
@@ -228,6 +237,11 @@ function Tree({
             </li>
           ))}
         </ul>
+      )}
+      {surveyed && (
+        <div className="pb-2 print:hidden">
+          <Choices label="Tinted by" options={TINTED} value={tinted} onChange={setTinted} />
+        </div>
       )}
       <div className="relative" style={{ minHeight: drawn.height }}>
         <svg
@@ -264,7 +278,11 @@ function Tree({
             <path
               key={row.id}
               d={`M${row.x} ${row.y} H${drawn.width}`}
-              stroke={shareTint(lines.get(row.id)?.share?.value)}
+              stroke={
+                tinted === "room"
+                  ? deviationTint(lines.get(row.id)?.deviation?.value)
+                  : shareTint(lines.get(row.id)?.share?.value)
+              }
               strokeWidth={row.width}
               {...(lines.get(row.id)?.read ? {} : { strokeDasharray: "7 3" })}
             />
@@ -275,15 +293,13 @@ function Tree({
             const line = lines.get(id);
             return line ? (
               <li key={id} style={{ height: ROW }} className="py-0.5">
-                <RoomRow line={line} narrow={narrow} choose={() => choose(id)} />
+                <RoomRow line={line} narrow={narrow} tinted={tinted} choose={() => choose(id)} />
               </li>
             ) : null;
           })}
         </ul>
       </div>
-      <p className="pt-1 text-sm quiet">
-        Width: air. Clay: under 90 % of its design; slate: over 110 %. Broken: not read yet, worked out.
-      </p>
+      <p className="pt-1 text-sm quiet">Width: air. {LEGEND[tinted]} Broken: not read yet, worked out.</p>
     </section>
   );
 }
@@ -293,8 +309,20 @@ const sizeOf = (piece: TrunkLine["piece"] | BranchLine["piece"], system: "SI" | 
     ? inWords(piece.diameter_m, "depth", system)
     : `${inWords(piece.width_m ?? 0, "depth", system)} × ${inWords(piece.height_m ?? 0, "depth", system)}`;
 
-function RoomRow({ line, narrow, choose }: { line: BranchLine; narrow: boolean; choose: () => void }) {
+function RoomRow({
+  line,
+  narrow,
+  tinted,
+  choose,
+}: {
+  line: BranchLine;
+  narrow: boolean;
+  tinted: Tinted;
+  choose: () => void;
+}) {
   const { system } = useUnits();
+  const off = line.deviation && signed(line.deviation.value, system);
+  const short = tinted === "room" ? off : line.share && inWords(line.share.value, "share", system);
   const shown = line.airflow && show(line.airflow, system);
   return (
     <button
@@ -309,7 +337,7 @@ function RoomRow({ line, narrow, choose }: { line: BranchLine; narrow: boolean; 
         </span>
         <span className="block truncate text-sm quiet">
           {(narrow
-            ? [line.share ? inWords(line.share.value, "share", system) : sizeOf(line.piece, system)]
+            ? [short ?? sizeOf(line.piece, system)]
             : [line.piece.floor, sizeOf(line.piece, system), inWords(line.piece.length_m, "length", system)]
           )
             .filter(Boolean)
@@ -317,13 +345,10 @@ function RoomRow({ line, narrow, choose }: { line: BranchLine; narrow: boolean; 
         </span>
       </span>
       {line.loud && !narrow && <Volume2 size={18} aria-label="will be heard" className="text-accent" />}
-      {line.deviation && !narrow && (
+      {off && !narrow && (
         <span className="whitespace-nowrap text-right text-sm leading-tight">
           <span className="quiet block">room</span>
-          <span className="reading">
-            {line.deviation.value > 0 ? "+" : ""}
-            {inWords(line.deviation.value, "temperature_difference", system)}
-          </span>
+          <span className="reading">{off}</span>
         </span>
       )}
       {shown && (
@@ -340,6 +365,9 @@ function RoomRow({ line, narrow, choose }: { line: BranchLine; narrow: boolean; 
     </button>
   );
 }
+
+const signed = (kelvin: number, system: "SI" | "US"): string =>
+  `${kelvin > 0 ? "+" : ""}${inWords(kelvin, "temperature_difference", system)}`;
 
 type Tree = Schemas["TreeOut"]["tree"];
 

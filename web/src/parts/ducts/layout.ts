@@ -124,3 +124,16 @@ export function shareTint(share: number | undefined): string {
   if (share > 1.1) return "#3f5f73";
   return "#7f9f86";
 }
+
+export type Tinted = "share" | "room";
+
+/** A room this near to what is wanted counts as there [K]. */
+const NEAR_K = 0.8;
+
+/** How a room's deviation from what is wanted is tinted: too cold, there, too warm. */
+export function deviationTint(kelvin: number | undefined): string {
+  if (kelvin === undefined) return "#c9c3b4";
+  if (kelvin > NEAR_K) return "#a8452a";
+  if (kelvin < -NEAR_K) return "#3f5f73";
+  return "#7f9f86";
+}
