@@ -143,6 +143,7 @@ def device(chromium: Browser, served: Served, request: pytest.FixtureRequest) ->
     context.set_default_timeout(15_000)
     complaints: list[str] = []
     context.on("weberror", lambda error: complaints.append(str(error.error)))
+    context.on("console", lambda said: complaints.append(said.text) if "Content Security Policy" in said.text else None)
     yield context
     context.close()
     assert complaints == []

@@ -331,11 +331,11 @@ function RoomRow({
       className={`panel flex h-full w-full items-center text-left hover:border-primary ${narrow ? "gap-1.5 px-1.5" : "gap-3 px-3"}`}
     >
       <VerdictMark mark={line.mark as MarkName} size={18} />
-      <span className="min-w-0 flex-1 leading-tight">
-        <span className={`font-semibold ${narrow ? "line-clamp-2 text-sm" : "block truncate"}`}>
+      <span className={`min-w-0 flex-1 ${narrow ? "leading-none" : "leading-tight"}`}>
+        <span className={`font-semibold ${narrow ? "line-clamp-2 text-sm leading-none" : "block truncate"}`}>
           {line.piece.room}
         </span>
-        <span className="block truncate text-sm quiet">
+        <span className={`block truncate text-sm quiet ${narrow ? "pt-0.5 leading-none" : ""}`}>
           {(narrow
             ? [short ?? sizeOf(line.piece, system)]
             : [line.piece.floor, sizeOf(line.piece, system), inWords(line.piece.length_m, "length", system)]
