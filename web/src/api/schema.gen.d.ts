@@ -3792,8 +3792,8 @@ export interface components {
         };
         /**
          * Photo
-         * @description A photo by its SHA-256: of the nameplate, the site, a station, a zone's control point (`station`: the zone), or of something
-         *     else; `words`: what it shows.
+         * @description A photo by its SHA-256: of the nameplate, the site, a station, a zone's control point (`station`: the zone), or of
+         *     something else; `words`: what it shows.
          */
         Photo: {
             /** Sha256 */
