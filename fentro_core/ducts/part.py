@@ -14,6 +14,7 @@ from fentro_core.ducts.state import DuctState, state_of
 from fentro_core.ducts.walked import tree_of
 from fentro_core.phase.context import PartContext
 from fentro_core.phase.declaration import Part, PartResult
+from fentro_core.phase.numbers import Followed, Number
 from fentro_core.phase.results import VerdictLine
 from fentro_core.phase.verdicts import gravest
 from fentro_core.system.nameplate import CoolingNameplate
@@ -34,14 +35,37 @@ def work(context: Context) -> PartResult:
     state = state_of(context.visit, context.given("airflow", Airflow), context.phase)
     if state.now is None or not any(each.readings for each in state.rounds):
         return PartResult()
+    least = _least_share(state)
+    if least is not None:
+        context.note("least_room_share", least)
     lines = tuple(_lines(state))
     return PartResult(details=lines, mark=gravest(line.mark for line in lines))
 
 
-def _lines(state: DuctState) -> Iterator[VerdictLine]:
+def _measured(state: DuctState) -> set[str]:
+    """Branches whose registers were read."""
+    return {reading.branch for each in state.rounds for reading in each.readings if reading.what == "register"}
+
+
+def _share(state: DuctState, branch: str) -> Measured | None:
+    """What a branch gets of its design, where that is known."""
     found, design = state.now, state.design
+    if found is None or not design or not design.by:
+        return None
+    share = found.flows.flow(branch) / design.flows[branch]
+    return Measured(share, {"ducts": share * found.half_widths[branch]})
+
+
+def _least_share(state: DuctState) -> Measured | None:
+    """Of the room that is served worst, of those that were read."""
+    shares = [share for branch in _measured(state) if (share := _share(state, branch)) is not None]
+    return min(shares, key=lambda share: share.value, default=None)
+
+
+def _lines(state: DuctState) -> Iterator[VerdictLine]:
+    found = state.now
     assert found is not None
-    measured = {reading.branch for each in state.rounds for reading in each.readings if reading.what == "register"}
+    measured = _measured(state)
     told: list[tuple[float, VerdictLine]] = []
     for branch in state.tree.branches:
         if branch.id not in measured:
@@ -49,12 +73,10 @@ def _lines(state: DuctState) -> Iterator[VerdictLine]:
         words = finding(branch, found.factors[branch.id])
         if words:
             told.append((0.0, VerdictLine(f"ducts:{branch.id}:drawn", "watch", words, opens="ducts")))
-        if design and design.by:
-            share = found.flows.flow(branch.id) / design.flows[branch.id]
-            mark = judge(Measured(share, {"ducts": share * found.half_widths[branch.id]}), SHARE_LOW, SHARE_HIGH).mark
-            if mark == "off" and share < SHARE_LOW:
-                said = Sentence.of(f"{branch.called} gets {{share}} of its design airflow.", share=(share, "share"))
-                told.append((share, VerdictLine(f"ducts:{branch.id}:share", "off", said, opens="ducts")))
+        share = _share(state, branch.id)
+        if share is not None and share.value < SHARE_LOW and judge(share, SHARE_LOW, SHARE_HIGH).mark == "off":
+            said = Sentence.of(f"{branch.called} gets {{share}} of its design airflow.", share=(share.value, "share"))
+            told.append((share.value, VerdictLine(f"ducts:{branch.id}:share", "off", said, opens="ducts")))
     yield from (line for _, line in sorted(told, key=lambda each: each[0])[:MOST_LINES])
 
 
@@ -64,4 +86,16 @@ PART = Part(
     work=work,
     needs=("airflow",),
     calculations=(loss, asked),
+    numbers=(
+        Number(
+            key="least_room_share",
+            kind="share",
+            followed=Followed(
+                name="Room served worst, share of design",
+                worse="down",
+                low=SHARE_LOW,
+                says="A room gets less and less: a handle that moved, a run that sags, a register that was shut.",
+            ),
+        ),
+    ),
 )

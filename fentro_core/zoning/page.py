@@ -26,6 +26,7 @@ from fentro_core.zoning.combinations import Combination, Limits, every_combinati
 from fentro_core.zoning.entries import ZoneOverride, ZoneTimetable
 from fentro_core.zoning.hardware import hardware_sheet
 from fentro_core.zoning.options import FINE, Air, Option, options
+from fentro_core.zoning.proof.judging import Limits as ProofLimits
 from fentro_core.zoning.proving import proof_of
 from fentro_core.zoning.results import CombinationLine, OptionLine, RoomAir, ZoneLine, ZoneRoom, ZoningPage
 
@@ -62,13 +63,18 @@ def zoning_page(visit: VisitContext, airflow: Airflow | None) -> ZoningPage:
     zone_of = {room: zone.id for zone in tree.zones for room in zone.rooms}
     rooms = tuple(ZoneRoom(branch.id, branch.called, zone_of.get(branch.id, "")) for branch in tree.branches)
     sheet = hardware_sheet(tree, given, distance_m(tree)) if tree.zones else None
-    most = visit.snapshot.system.nameplate.max_external_static_pa
+    at_proof = ProofLimits(
+        visit.snapshot.system.nameplate.max_external_static_pa,
+        given.supply_v,
+        _supply_limit(given, state.season),
+        state.season == "cooling",
+    )
     plain = ZoningPage(
         rooms,
         tuple(_zone(visit, tree, at, ()) for at in range(len(tree.zones))),
         hardware=sheet,
         given=given,
-        proof=proof_of(visit, tree, given, most),
+        proof=proof_of(visit, tree, given, at_proof),
     )
     if state.now is None or not tree.zones:
         return _with(plain, trouble=state.trouble)
@@ -103,7 +109,7 @@ def zoning_page(visit: VisitContext, airflow: Airflow | None) -> ZoningPage:
         None,
         sheet,
         given,
-        proof_of(visit, tree, given, most, found),
+        proof_of(visit, tree, given, at_proof, found),
     )
 
 
@@ -146,12 +152,17 @@ def _limit_words(limits: Limits) -> Iterator[Sentence]:
         yield Sentence.of("The least airflow of coil or heat exchanger is not known: it is not judged.")
 
 
+def _supply_limit(given: ZoneHardware, season: str) -> float:
+    """Supply air at which the unit is stopped [°C]: as noted, else as is ordinary."""
+    return given.supply_limit_c if given.supply_limit_c is not None else LIMIT_C[season]
+
+
 def _air(visit: VisitContext, season: str, given: ZoneHardware) -> Air:
     """Supply and return as read, ordinary where they were not."""
     readings = readings_of(visit)
     supply, return_ = readings.average("supply", "dry_bulb"), readings.average("return", "dry_bulb")
     both = supply is not None and return_ is not None and (supply.value < return_.value) == (season == "cooling")
-    limit = given.supply_limit_c if given.supply_limit_c is not None else LIMIT_C[season]
+    limit = _supply_limit(given, season)
     if both and supply and return_:
         return Air(supply.value, return_.value, limit)
     return Air(SUPPLY_AIR_C[season], RETURN_C[season], limit)

@@ -23,7 +23,7 @@ def proof_of(
     visit: VisitContext,
     tree: DuctTree,
     given: ZoneHardware,
-    most_static_pa: float | None,
+    limits: Limits,
     combinations: Sequence[Combination] = (),
 ) -> ZoneProof | None:
     """Tests, verdicts and suspects; None while no zone has a room."""
@@ -33,8 +33,7 @@ def proof_of(
         return None
     runs = visit.entries_of(ZoneTestSeen)
     last = {body.test: (entry.id, body) for entry, body in runs}
-    found = _diagnosed(tree, tests, runs, wanted, most_static_pa)
-    limits = Limits(most_static_pa, given.supply_v)
+    found = _diagnosed(tree, tests, runs, wanted, limits.most_static_pa)
     lines = tuple(_line(tree, test, last.get(test.key), limits, test.key in found.again) for test in tests)
     mark, words = _together(tree, lines, found)
     suspects = tuple(

@@ -201,7 +201,7 @@ def test_nothing_seen_says_nothing() -> None:
 def looked(key: str, **changed: Any) -> tuple[str, str]:
     tree, given = TREES["wired"]
     test = next(each for each in plan(tree, given) if each.key == key)
-    mark, words = verdict(tree, test, replace(seen_if(tree, test, Wrong()), **changed), Limits(160.0, 24.0))
+    mark, words = verdict(tree, test, replace(seen_if(tree, test, Wrong()), **changed), Limits(160.0, 24.0, 5.0))
     return mark, words.say()
 
 
@@ -222,6 +222,7 @@ def looked(key: str, **changed: Any) -> tuple[str, str]:
         ("all", {"volts": 16.0}, "off", "falls to 16 V"),
         ("all", {"bypass": "open"}, "off", "capacity goes round"),
         ("bypass", {"static_pa": 190.0}, "off", "190 Pa"),
+        ("bypass", {"supply_c": 4.0}, "off", "Supply air at 4.0 °C, its limit is 5.0 °C"),
         ("bypass", {"noise": "loud"}, "watch", "Loud"),
         ("bypass", {"supply_c": None}, "not_measured", "the supply air"),
     ],
@@ -265,3 +266,11 @@ def test_what_no_test_shows_is_refused(body: ZoneTestSeen, path: str) -> None:
     with pytest.raises(Refused) as refused:
         _check_test(body)
     assert refused.value.path == path
+
+
+def test_a_heater_is_limited_from_above() -> None:
+    tree, given = TREES["wired"]
+    test = next(each for each in plan(tree, given) if each.key == "bypass")
+    seen = replace(seen_if(tree, test, Wrong()), supply_c=70.0)
+    assert verdict(tree, test, seen, Limits(160.0, 24.0, 65.0, cools=False))[0] == "off"
+    assert verdict(tree, test, replace(seen, supply_c=50.0), Limits(160.0, 24.0, 65.0, cools=False))[0] == "holds"

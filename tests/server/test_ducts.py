@@ -329,3 +329,17 @@ def test_a_file_that_is_no_tree_says_where(text: str, words: str) -> None:
     with pytest.raises(Refused) as refused:
         read_ducts(text)
     assert words in refused.value.sentence.say()
+
+
+def test_the_room_served_worst_is_followed_over_visits(walked: House) -> None:
+    technician = signed_in(walked.people["technician"])
+    history = f"/api/v1/systems/{walked.system.pk}/history"
+    assert "least_room_share" not in {index["key"] for index in technician.get(history).json()["indices"]}
+    body = {"station": "register-office-upper", "quantity": "airflow", "value": 9, "unit": "L/s"}
+    add(technician, walked.visit, new_entry(body=body))
+    found = technician.get(history).json()
+    index = next(index for index in found["indices"] if index["key"] == "least_room_share")
+    assert index["name"] == "Room served worst, share of design"
+    value = found["system"]["visits"][-1]["values"]["least_room_share"]
+    assert value["value"] == pytest.approx(share(page_of(walked), "office"))
+    assert value["plus_minus"] > 0

@@ -39,10 +39,14 @@ MOST_NAMED = 3
 
 @dataclass(frozen=True)
 class Limits:
-    """Most external static by the nameplate [Pa], where it is known; the transformer's nominal voltage [V]."""
+    """Most external static by the nameplate [Pa], where it is known; the transformer's nominal voltage [V]; supply air at which
+    the unit is stopped [°C], and whether it cools.
+    """
 
     most_static_pa: float | None = None
     supply_v: float = 24.0
+    supply_limit_c: float | None = None
+    cools: bool = True
 
 
 def verdict(tree: DuctTree, test: ZoneTest, seen: ZoneTestSeen, limits: Limits) -> tuple[Mark, Sentence]:
@@ -125,6 +129,10 @@ def _figures(test: ZoneTest, seen: ZoneTestSeen, limits: Limits) -> Iterator[tup
         yield "off", Sentence.of(words, static=(seen.static_pa, "pressure"), most=(most, "pressure"))
     if seen.volts is not None and seen.volts < LOW_VOLTS * limits.supply_v:
         yield "off", Sentence.of("The transformer falls to {volts}: too much moves at once.", volts=(seen.volts, "voltage"))
+    limit = limits.supply_limit_c
+    if seen.supply_c is not None and limit is not None and (seen.supply_c <= limit if limits.cools else seen.supply_c >= limit):
+        words = "Supply air at {supply}, its limit is {limit}: coil or heat exchanger gets too little air."
+        yield "off", Sentence.of(words, supply=(seen.supply_c, "temperature"), limit=(limit, "temperature"))
     if test.kind == "all" and seen.bypass in ("part", "open"):
         yield "off", Sentence.of("The bypass is open while all zones call: capacity goes round.")
     if seen.noise == "loud":
