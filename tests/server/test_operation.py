@@ -22,6 +22,7 @@ from tests.server.conftest import PASSWORD, House, add, new_entry, post, signed_
 from tools import children, keeping, serving
 from tools.postgres import SERVICE, Cluster
 from tools.say import Trouble
+from tools.standins import Devices
 
 # logs and numbers
 
@@ -308,9 +309,9 @@ def test_migrations_go_back_and_forth(installed: Cluster) -> None:
 
 @pytest.mark.xdist_group("clusters")
 def test_the_server_ends_within_ten_seconds_whatever_is_open(installed: Cluster, tmp_path: Path) -> None:
-    probes_port, port = serving.free_port(), serving.free_port()
-    probes = serving.start_probes(probes_port, tmp_path / "probes")
-    environment = serving.demo_environment(installed, FENTRO_DEMO_PROBES=f"http://127.0.0.1:{probes_port}")
+    port, probes = serving.free_port(), Devices(tmp_path).named("probes")
+    probes.start()
+    environment = serving.demo_environment(installed, FENTRO_DEMO_PROBES=probes.url)
     serving.manage(environment, "load_demo")
     server = serving.start_server(environment, port, tmp_path / "log", "--workers", "2")
     try:
@@ -328,4 +329,4 @@ def test_the_server_ends_within_ten_seconds_whatever_is_open(installed: Cluster,
         assert time.monotonic() - begun < 10
     finally:
         children.end(server)
-        children.end(probes)
+        probes.end()

@@ -18,16 +18,17 @@ from fentro_server.measuring.models import Sample
 from fentro_server.measuring.probe_source import Frame, HttpProbes, SourceGone, SystemPlace
 from tests.server.apart import apart, in_a_loop
 from tests.server.conftest import House, post, signed_in
-from tools import children, serving
+from tools import serving
+from tools.standins import Devices
 
 
 @pytest.fixture(scope="module")
 def gateway(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
     """Its address."""
-    port = serving.free_port()
-    process = serving.start_probes(port, Path(tmp_path_factory.mktemp("probes")) / "log")
-    yield f"http://127.0.0.1:{port}"
-    children.end(process)
+    probes = Devices(Path(tmp_path_factory.mktemp("probes"))).named("probes")
+    probes.start()
+    yield probes.url
+    probes.end()
 
 
 def at_gateway(address: str) -> HttpProbes:
@@ -112,19 +113,19 @@ def test_a_gateway_that_is_not_there_is_said_so() -> None:
 
 
 def test_a_stream_that_ends_is_a_gateway_gone(tmp_path: Path) -> None:
-    port = serving.free_port()
-    process = serving.start_probes(port, tmp_path / "log")
-    probes = at_gateway(f"http://127.0.0.1:{port}")
+    device = Devices(tmp_path).named("probes")
+    device.start()
+    probes = at_gateway(device.url)
 
     async def until_it_dies() -> list[Frame]:
-        asyncio.get_running_loop().call_later(1.5, process.kill)
+        asyncio.get_running_loop().call_later(1.5, device.kill)
         return await some_frames(probes, 8.0)
 
     begun = time.monotonic()
     with pytest.raises(SourceGone):
         in_a_loop(until_it_dies)
     assert time.monotonic() - begun < 6, "at once, not when a timeout has passed"
-    process.wait()
+    device.end()
 
 
 @pytest.mark.django_db(transaction=True)
