@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 from uuid import UUID
 
@@ -71,28 +72,26 @@ def zones(request: HttpRequest, visit_id: UUID) -> HttpResponse:
     return HttpResponse(page.model_dump_json(), content_type="application/json")
 
 
+def _as_file(request: HttpRequest, visit_id: UUID, made: Callable[[DuctTree], str], kind: str, media: str) -> HttpResponse:
+    """The duct tree of a visit, to keep as a file."""
+    person = person_of(request)
+    visit = visit_of(person, visit_id)
+    response = HttpResponse(made(tree_of(VisitContext(_snapshot(visit, person)))), content_type=media)
+    name = f"ducts-{visit.opened_at:%Y-%m-%d}-{str(visit.pk)[:8]}.{kind}"
+    response["Content-Disposition"] = f'attachment; filename="{name}"'
+    return response
+
+
 @router.get("/visits/{visit_id}/ducts.csv", response={200: Any, 404: Problem, 422: Problem})
 def ducts_csv(request: HttpRequest, visit_id: UUID) -> HttpResponse:
     """The duct tree as a table (CSV): one line a piece."""
-    person = person_of(request)
-    visit = visit_of(person, visit_id)
-    text = write_table(tree_of(VisitContext(_snapshot(visit, person))))
-    response = HttpResponse(text, content_type="text/csv; charset=utf-8")
-    name = f"ducts-{visit.opened_at:%Y-%m-%d}-{str(visit.pk)[:8]}.csv"
-    response["Content-Disposition"] = f'attachment; filename="{name}"'
-    return response
+    return _as_file(request, visit_id, write_table, "csv", "text/csv; charset=utf-8")
 
 
 @router.get("/visits/{visit_id}/ducts.json", response={200: Any, 404: Problem, 422: Problem})
 def ducts_json(request: HttpRequest, visit_id: UUID) -> HttpResponse:
     """The duct tree as JSON, as a nameplate carries it: with zones and board."""
-    person = person_of(request)
-    visit = visit_of(person, visit_id)
-    text = write_json(tree_of(VisitContext(_snapshot(visit, person))))
-    response = HttpResponse(text, content_type="application/json")
-    name = f"ducts-{visit.opened_at:%Y-%m-%d}-{str(visit.pk)[:8]}.json"
-    response["Content-Disposition"] = f'attachment; filename="{name}"'
-    return response
+    return _as_file(request, visit_id, write_json, "json", "application/json")
 
 
 @router.get("/visits/{visit_id}/season.ics", response={200: Any, 404: Problem, 422: Problem})

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from collections.abc import Iterable, Mapping
+from collections.abc import Callable, Iterable, Mapping
 from datetime import UTC, datetime
 from typing import Any
 
@@ -65,43 +65,53 @@ def open_points(visit: Visit) -> dict[str, list[str]]:
 
 
 def hold(visit: Visit, person: Person, controller: HttpController, wanted: Mapping[str, float], why: str) -> None:
-    """Write every override into the ledger, then hold it; what is open there already is not opened twice.
+    """Write every override into the ledger, then hold it.
 
     Raises
     ------
     ControllerRefused, ControllerGone
-        What was written for points that were not held is undone again when it was refused; it stays open when the
-        controller went away: nobody knows then.
+        See `ledger_first`.
+    """
+    bodies = {
+        point: {"what": held_words(point, value), "undo": "Release it at the controller", "value": value}
+        for point, value in wanted.items()
+    }
+
+    def hold_one(point: str) -> None:
+        controller.override(point, wanted[point])
+
+    ledger_first(visit, person, bodies, hold_one, ControllerRefused, "refused by the controller", why)
+
+
+def ledger_first(
+    visit: Visit,
+    person: Person,
+    bodies: Mapping[str, Mapping[str, Any]],
+    hold_one: Callable[[str], None],
+    refusal: type[Exception],
+    how: str,
+    why: str = "",
+) -> None:
+    """Write down what is about to be held, by point, then hold each; what is open in the ledger already is not opened twice.
+
+    What was written for points that were not held is undone again after a `refusal`, as `how` says; it stays open when the
+    device went away: nobody knows then. Whatever `hold_one` raises is raised.
     """
     known = open_points(visit)
     fresh = {
-        point: new_entry(
-            "temporary",
-            {
-                "what": held_words(point, value),
-                "kind": "override",
-                "undo": "Release it at the controller",
-                "point": point,
-                "value": value,
-            },
-            reason=why,
-        )
-        for point, value in wanted.items()
+        point: new_entry("temporary", {"kind": "override", "point": point, **body}, reason=why)
+        for point, body in bodies.items()
         if point not in known
     }
     if fresh:
         write_down(visit, person, list(fresh.values()))
     done: set[str] = set()
     try:
-        for point, value in wanted.items():
-            controller.override(point, value)
+        for point in bodies:
+            hold_one(point)
             done.add(point)
-    except ControllerRefused:
-        undone = [
-            new_entry("undone", {"change": entry["id"], "how": "refused by the controller"})
-            for point, entry in fresh.items()
-            if point not in done
-        ]
+    except refusal:
+        undone = [new_entry("undone", {"change": entry["id"], "how": how}) for point, entry in fresh.items() if point not in done]
         if undone:
             write_down(visit, person, undone)
         raise

@@ -11,7 +11,7 @@ from fentro_core.system.ducts import DuctTree
 from fentro_core.system.zones import Zone
 from fentro_core.zoning.board import BoardGone, BoardRefused
 from fentro_server.accounts.models import Person
-from fentro_server.controllers.overrides import new_entry, open_points, write_down
+from fentro_server.controllers.overrides import ledger_first, new_entry, open_points, write_down
 from fentro_server.controllers.wire import Wire, named
 from fentro_server.gateways.addresses import Reached, reach
 from fentro_server.gateways.models import Kind, gateway_of
@@ -99,39 +99,20 @@ def hold_zones(visit: Visit, person: Person, board: HttpZoneBoard, zones: Mappin
     Raises
     ------
     BoardRefused, BoardGone
-        What was written stays open where the board went away: nobody knows then. What it refused is undone again.
+        See `overrides.ledger_first`.
     """
-    wanted = {number: zone.id in set(calling) for number, zone in zones.items()}
-    known = open_points(visit)
-    fresh = {
-        number: new_entry(
-            "temporary",
-            {
-                "what": f"{zones[number].name} held at the zone board",
-                "kind": "override",
-                "undo": "Let it go at the zone board",
-                "point": f"{HELD}{zones[number].id}",
-            },
-        )
-        for number in wanted
-        if f"{HELD}{zones[number].id}" not in known
+    called = set(calling)
+    numbers = {f"{HELD}{zone.id}": number for number, zone in zones.items()}
+    bodies = {
+        point: {"what": f"{zones[number].name} held at the zone board", "undo": "Let it go at the zone board"}
+        for point, number in numbers.items()
     }
-    if fresh:
-        write_down(visit, person, list(fresh.values()))
-    done: set[int] = set()
-    try:
-        for number, calls in wanted.items():
-            board.call(number, calls)
-            done.add(number)
-    except BoardRefused:
-        undone = [
-            new_entry("undone", {"change": entry["id"], "how": "refused by the board"})
-            for number, entry in fresh.items()
-            if number not in done
-        ]
-        if undone:
-            write_down(visit, person, undone)
-        raise
+
+    def hold_one(point: str) -> None:
+        number = numbers[point]
+        board.call(number, zones[number].id in called)
+
+    ledger_first(visit, person, bodies, hold_one, BoardRefused, "refused by the board")
 
 
 def let_go(visit: Visit, person: Person, board: HttpZoneBoard) -> list[int]:
