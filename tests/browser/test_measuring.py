@@ -226,6 +226,7 @@ def test_probes_without_a_radio_are_matched_by_eye(device: BrowserContext) -> No
     start_visit(page)
     step(page, "Measure")
     page.get_by_role("button", name="Match probes").click()
+    page.get_by_role("button", name="They are together: start").wait_for()
     page.get_by_text("Probes without a radio").click()
     by_eye = page.get_by_role("region", name="Read by eye")
     write = by_eye.get_by_role("button", name="Write the match down")

@@ -20,7 +20,7 @@ export function lastDigit(texts: string[]): number {
   return 10 ** -Math.max(0, ...decimals);
 }
 
-/** Probes without a radio, held together and read by eye: each three times, all of them in turn. `beside`: live ones stand above. */
+/** Probes without a radio, held together and read by eye: each three times, all of them in turn. `beside`: live ones stand above, and these are folded until asked for; once touched, the fold stays as it was left. */
 export function ByHand({ beside }: { beside: boolean }) {
   const { record } = useVisit();
   const { system } = useUnits();
@@ -28,6 +28,8 @@ export function ByHand({ beside }: { beside: boolean }) {
   const [quantity, setQuantity] = useState("dry_bulb");
   const [probes, setProbes] = useState<string[]>([]);
   const [typed, setTyped] = useState<Record<string, string>>({});
+  const [opened, setOpened] = useState<boolean | undefined>();
+  const open = opened ?? !beside;
   const kind = readableOf(quantity).kind;
   const able = (data ?? []).filter((each) => each.quantities.includes(quantity));
   const cell = (probe: string, round: number): string => typed[`${probe}/${round}`] ?? "";
@@ -54,7 +56,13 @@ export function ByHand({ beside }: { beside: boolean }) {
     write.error instanceof Unanswered ? write.error.problem?.refusals?.[0]?.sentence : undefined;
   const name = (probe: string) => able.find((each) => String(each.id) === probe)?.name ?? probe;
   return (
-    <details className="panel p-4" open={!beside}>
+    <details
+      className="panel p-4"
+      open={open}
+      onToggle={(event) => {
+        if (event.currentTarget.open !== open) setOpened(event.currentTarget.open);
+      }}
+    >
       <summary className="touch flex cursor-pointer items-center font-semibold text-lg">
         Probes without a radio
       </summary>

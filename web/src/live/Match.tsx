@@ -34,7 +34,7 @@ export function Match() {
         <Matched key={match.entry} match={match} />
       ))}
       {on && stream && mayWrite && <Guided stream={stream} />}
-      {mayWrite && <ByHand key={String(on)} beside={on} />}
+      {mayWrite && <ByHand beside={on} />}
     </div>
   );
 }

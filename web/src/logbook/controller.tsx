@@ -27,12 +27,13 @@ export function useAskAgain(): () => void {
   };
 }
 
-/** Something asked of the controller; its answer is the controller as it is then. */
+/** Something asked of the controller; its answer is the controller as it is then. Asked one after another, as pressed. */
 export function useAsked<Given>(send: (given: Given) => Promise<Controller>) {
   const { page } = useVisit();
   const known = useQueryClient();
   const again = useAskAgain();
   return useMutation({
+    scope: { id: `controller ${page.id}` },
     mutationFn: send,
     onSuccess: (answer) => known.setQueryData(controllerKey(String(page.id)), answer),
     onSettled: again,

@@ -12,12 +12,16 @@ export const useBoard = () => {
   return useQuery(boardQuery(String(page.id)));
 };
 
-/** Something asked of the board; its answer is the board as it is then. The ledger and the visit are asked again. */
+/**
+ * Something asked of the board; its answer is the board as it is then. The ledger and the visit are asked again. What is
+ * asked goes out one after another, in the order in which it was pressed.
+ */
 export function useAskedBoard<Given>(send: (visit: string, given: Given) => Promise<Board>) {
   const { page } = useVisit();
   const known = useQueryClient();
   const id = String(page.id);
   return useMutation({
+    scope: { id: `zone board ${id}` },
     mutationFn: (given: Given) => send(id, given),
     onSuccess: (answer) => known.setQueryData(boardKey(id), answer),
     onSettled: () => {
