@@ -13,7 +13,8 @@ class Cause:
     """One cause. `shows`: the states of each symptom it shows in. `proof`: the symptom that proves it best.
 
     `area`: where in the system it is, in words. `mode`: only while cooling, or heating. `kinds`: only on these kinds of system;
-    empty means all. `rare`: seldom met; it stands behind a common cause of the same fit.
+    empty means all. `rare`: seldom met; it stands behind a common cause of the same fit. `apart`: a matter of its own, as of
+    symptoms.
     """
 
     key: str
@@ -28,9 +29,10 @@ class Cause:
     mode: str = ""
     kinds: tuple[str, ...] = ()
     rare: bool = False
+    apart: str = ""
 
 
-AREAS = ("Airflow", "Cooling", "Heating", "Leakage", "Measuring")
+AREAS = ("Airflow", "Ducts", "Zones", "Cooling", "Heating", "Leakage", "Measuring")
 """Where in the system a cause can be, in the order in which causes of the same fit are told."""
 
 CAUSES: dict[str, Cause] = {}

@@ -132,7 +132,7 @@ def _fits(cause: Cause, weighed: list[Weighed]) -> Ranked:
             elif not look.context:
                 ordinary.append(key)
                 fit += ORDINARY_WEIGHT * weight * says
-        elif abnormal:
+        elif abnormal and look.apart == cause.apart:
             unexplained.append(key)
             fit -= UNEXPLAINED_WEIGHT * weight
     return Ranked(cause, fit, tuple(seen), tuple(ordinary), tuple(against), tuple(unexplained), counted)

@@ -31,26 +31,34 @@ def findings(
     """
     ordered = sorted(signs, key=lambda each: each.group)
     words = {each.symptom: each.words for each in ordered}
+    places = {each.symptom: each.place for each in ordered if each.place}
     states = {each.symptom: each.state for each in ordered}
     sure = {each.symptom: each.sure for each in ordered}
     ranked = rank(states, mode, kind, sure)
     standing = [each for each in ranked if each.cause.key not in rejected]
     following = next_look(standing, states, mode, kind, stations)
-    shown = [_finding(each, words) for each in standing[:MOST_SHOWN]]
+    shown = [_finding(each, words, places) for each in standing[:MOST_SHOWN]]
     for key, (why, entry) in rejected.items():
-        shown.append(_finding(fits(CAUSES[key], states, sure), words, why, entry))
+        shown.append(_finding(fits(CAUSES[key], states, sure), words, places, why, entry))
     return tuple(shown), _check(following) if following else None
 
 
-def _finding(each: Ranked, words: Mapping[str, Sentence], why_not: str | None = None, rejection: str | None = None) -> Finding:
+def _finding(
+    each: Ranked,
+    words: Mapping[str, Sentence],
+    places: Mapping[str, str],
+    why_not: str | None = None,
+    rejection: str | None = None,
+) -> Finding:
     cause, proof = each.cause, SYMPTOMS[each.cause.proof]
+    place = next((places[key] for key in each.seen if key in places), "")
 
     def said(keys: Iterable[str]) -> tuple[Sentence, ...]:
         return tuple(words[key] for key in keys)
 
     return Finding(
         key=cause.key,
-        name=cause.name,
+        name=f"{cause.name}: {place}" if place else cause.name,
         part=cause.area,
         fit=round(each.fit, 2),
         likely=each.likely,

@@ -21,13 +21,17 @@ CLEAR_FROM = 0.95
 @quick
 @dataclass(frozen=True)
 class Sign:
-    """A symptom's key, its state, how surely it is so (0 to 1), and the sentence that says it with its number."""
+    """A symptom's key, its state, how surely it is so (0 to 1), and the sentence that says it with its number.
+
+    `place`: the one of several that it was seen at, by its name; "" where there is but one.
+    """
 
     symptom: str
     state: str
     sure: float
     words: Sentence
     group: Group
+    place: str = ""
 
 
 def state_of(value: Measured, low: float | None, high: float | None) -> tuple[str, float]:

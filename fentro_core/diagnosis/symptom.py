@@ -37,7 +37,8 @@ class Symptom:
     `states`: what it can be, each in words; `ordinary`: the state of a sound system. `ask`: how to find out. `telling`: counts
     double, because it hardly comes from anything else. `mode`: only while cooling or heating. `kinds`: only these systems.
     `context`: says what is so, never that something is out of order. `number`: key of the number that tells it by itself, with
-    its ordinary limits; `says`: key of the number said beside it.
+    its ordinary limits; `says`: key of the number said beside it. `apart`: a matter of its own, such as single branches; out of
+    order, it is held only against causes of the same matter that do not explain it.
     """
 
     key: str
@@ -59,6 +60,7 @@ class Symptom:
     least: float | None = None
     most: float | None = None
     says: str = ""
+    apart: str = ""
 
 
 def by_number(*, low: str, right: str, high: str, **more: object) -> Symptom:

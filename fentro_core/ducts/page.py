@@ -190,16 +190,25 @@ def _starved(state: DuctState, design: Design | None) -> set[str]:
     return {branch for _, branch in low[:MOST_REMEDIES]}
 
 
-def finding(branch: RoomBranch, factor: Factor) -> Sentence | None:
-    """What to say of a branch that surely is not what was drawn."""
+LOOK = {
+    "more": "crushed or kinked, an open joint on the way, a closed damper, or not what was drawn",
+    "less": "a larger or shorter duct than drawn, fewer bends, a register without its core",
+}
+
+
+def far_from_drawn(branch: RoomBranch, factor: Factor) -> Sentence | None:
+    """What a branch loses that surely is not what was drawn."""
+    if not factor.far:
+        return None
+    only = "only " if factor.far == "less" else ""
     times = f"{factor.value:.1f} times as much as drawn ({factor.low:.1f} to {factor.high:.1f})"
-    if factor.far == "more":
-        look = "crushed or kinked, an open joint on the way, a closed damper, or not what was drawn"
-        return Sentence.of(f"{branch.called} loses {times}. Look before you trim: {look}.")
-    if factor.far == "less":
-        look = "a larger or shorter duct than drawn, fewer bends, a register without its core"
-        return Sentence.of(f"{branch.called} loses only {times}. Look before you trim: {look}.")
-    return None
+    return Sentence.of(f"{branch.called} loses {only}{times}.")
+
+
+def finding(branch: RoomBranch, factor: Factor) -> Sentence | None:
+    """The same, with what to look for."""
+    said = far_from_drawn(branch, factor)
+    return Sentence(f"{said.text} Look before you trim: {LOOK[factor.far]}.", said.numbers) if said else None
 
 
 def _losses(state: DuctState, found: Calibrated, branch: RoomBranch) -> Iterator[LossShare]:

@@ -29,9 +29,10 @@ def leading_cause(found: Iterable[Finding]) -> list[VerdictLine]:
     if leading is None:
         return []
     signs = len(leading.seen)
+    name = leading.name[:1].lower() + leading.name[1:]
     counted = f"{signs} sign{'s' if signs > 1 else ''} for it, {len(leading.against)} against"
     if not leading.likely:
-        words = f"One sign alone is no cause. First to look at: {leading.name.lower()}."
+        words = f"One sign alone is no cause. First to look at: {name}."
         return [VerdictLine("first_look", None, Sentence.of(words), opens="causes")]
-    words = f"Most likely: {leading.name.lower()} ({counted})."
+    words = f"Most likely: {name} ({counted})."
     return [VerdictLine("finding", None, Sentence.of(words), notes=(Sentence.of(leading.check),), opens="causes")]

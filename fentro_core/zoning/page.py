@@ -66,7 +66,7 @@ def zoning_page(visit: VisitContext, airflow: Airflow | None) -> ZoningPage:
     at_proof = ProofLimits(
         visit.snapshot.system.nameplate.max_external_static_pa,
         given.supply_v,
-        _supply_limit(given, state.season),
+        supply_limit(given, state.season),
         state.season == "cooling",
     )
     plain = ZoningPage(
@@ -152,7 +152,7 @@ def _limit_words(limits: Limits) -> Iterator[Sentence]:
         yield Sentence.of("The least airflow of coil or heat exchanger is not known: it is not judged.")
 
 
-def _supply_limit(given: ZoneHardware, season: str) -> float:
+def supply_limit(given: ZoneHardware, season: str) -> float:
     """Supply air at which the unit is stopped [°C]: as noted, else as is ordinary."""
     return given.supply_limit_c if given.supply_limit_c is not None else LIMIT_C[season]
 
@@ -162,7 +162,7 @@ def _air(visit: VisitContext, season: str, given: ZoneHardware) -> Air:
     readings = readings_of(visit)
     supply, return_ = readings.average("supply", "dry_bulb"), readings.average("return", "dry_bulb")
     both = supply is not None and return_ is not None and (supply.value < return_.value) == (season == "cooling")
-    limit = _supply_limit(given, season)
+    limit = supply_limit(given, season)
     if both and supply and return_:
         return Air(supply.value, return_.value, limit)
     return Air(SUPPLY_AIR_C[season], RETURN_C[season], limit)

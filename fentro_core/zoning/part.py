@@ -2,19 +2,29 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+from dataclasses import replace
+
 from fentro_core.airflow.ways import Airflow
+from fentro_core.base.measured import Measured
 from fentro_core.base.sentence import Sentence
-from fentro_core.ducts.walked import tree_of
+from fentro_core.diagnosis.signs import CLEAR_FROM, Sign, state_of
+from fentro_core.ducts.walked import season_of, tree_of
+from fentro_core.instruments.instrument import assumed_width
 from fentro_core.phase.context import PartContext
 from fentro_core.phase.declaration import Course, Part, PartResult
+from fentro_core.phase.numbers import Followed, Number
 from fentro_core.phase.results import VerdictLine
 from fentro_core.phase.visit_context import VisitContext
 from fentro_core.system.nameplate import CoolingNameplate
 from fentro_core.system.zones import ZoneHardware
 from fentro_core.zoning import bypass, wiring
-from fentro_core.zoning.page import zoning_page
+from fentro_core.zoning.causes import CAUSES
+from fentro_core.zoning.page import supply_limit, zoning_page
 from fentro_core.zoning.proof.plan import Proof, plan
 from fentro_core.zoning.proof.step import ZoneTestSeen
+from fentro_core.zoning.results import ZoningPage
+from fentro_core.zoning.symptoms import SYMPTOMS
 
 MOST_AT_ONCE = 60 * 64
 """Branches times combinations: more is worked out on the page alone."""
@@ -39,7 +49,44 @@ def work(context: Context) -> PartResult:
     if page.proof and page.proof.done:
         lines.append(VerdictLine("zones:proof", page.proof.mark, page.proof.words, opens="zone_proof"))
     bad = any(line.mark == "off" for line in lines)
-    return PartResult(details=tuple(lines), mark="off" if bad else None, speaks=bad)
+    signs = (*_worst_signs(context, page), *_smallest_signs(context, page))
+    return PartResult(details=tuple(lines), symptoms=signs, mark="off" if bad else None, speaks=bad)
+
+
+def _worst_signs(context: Context, page: ZoningPage) -> Iterator[Sign]:
+    """The worst combination against its limits. With a bypass only what is read at the smallest zone can tell."""
+    if not page.combinations or (page.given and page.given.school == "bypass"):
+        return
+    worst = page.combinations[0]
+    for sign in context.sign("zones_worst", "over" if worst.mark == "off" else "right"):
+        words = Sentence(f"{' + '.join(worst.names)} calling: {worst.words.text}", worst.words.numbers)
+        yield replace(sign, words=words, place=" + ".join(worst.names)) if sign.state == "over" else sign
+
+
+def _smallest_signs(context: Context, page: ZoningPage) -> Iterator[Sign]:
+    """Static and supply air as they were noted last with the smallest zone calling."""
+    tested = next((line for line in page.proof.tests if line.kind == "bypass" and line.seen), None) if page.proof else None
+    if tested is None or tested.seen is None or tested.seen.ended != "done":
+        return
+    place = next((line.zone.name for line in page.zones if line.zone.id == tested.zone), "")
+    static, supply = tested.seen.static_pa, tested.seen.supply_c
+    most = context.nameplate.max_external_static_pa
+    if static is not None:
+        noted = context.note("zone_static", Measured(static, {"zone_test": assumed_width("static_pressure", static)}))
+        if most is not None:
+            yield from (replace(sign, place=place) for sign in context.judge("zone_static", noted, None, most))
+    if supply is not None:
+        season = season_of(context.visit)
+        limit = supply_limit(page.given or ZoneHardware(), season)
+        margin = supply - limit if season == "cooling" else limit - supply
+        noted = context.note("zone_supply_margin", Measured(margin, {"zone_test": assumed_width("dry_bulb", supply)}))
+        words = Sentence.of(
+            "Supply air at {supply}, its limit is {limit}.", supply=(supply, "temperature"), limit=(limit, "temperature")
+        )
+        state, sure = state_of(noted, 0.0, None)
+        if sure >= CLEAR_FROM:
+            for sign in context.sign("zone_supply", "past" if state == "low" else "right"):
+                yield replace(sign, words=words, place=place)
 
 
 def course(visit: VisitContext) -> Course:
@@ -60,4 +107,27 @@ PART = Part(
     course=course,
     needs=("airflow",),
     calculations=(bypass, wiring),
+    numbers=(
+        Number(
+            key="zone_static",
+            kind="pressure",
+            followed=Followed(
+                name="Static with the smallest zone",
+                worse="up",
+                says="More static with the smallest zone: filter, coil, a damper that no longer opens, or a bypass that sticks.",
+            ),
+        ),
+        Number(
+            key="zone_supply_margin",
+            kind="temperature_difference",
+            followed=Followed(
+                name="Supply air from its limit, smallest zone",
+                worse="down",
+                low=0.0,
+                says="The supply comes nearer to its limit: less air over the coil, or more of it goes round.",
+            ),
+        ),
+    ),
+    symptoms=SYMPTOMS,
+    causes=CAUSES,
 )
