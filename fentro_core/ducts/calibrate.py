@@ -44,6 +44,8 @@ FAR_FROM_DRAWN = 1.6
 
 MOST_STEPS = 12
 LONGEST_STEP = 1.0
+AT_REST = 3e-3
+"""Steps of the logarithms: at most so many, none longer than this; the last one shorter than that."""
 
 Positions = tuple[tuple[str, float, float], ...]
 """Branches, each with its damper's angle from open [°] and the open share of its register."""
@@ -99,7 +101,10 @@ class NextReading:
 
 @dataclass(frozen=True)
 class Calibrated:
-    """The tree as it most likely is: factors by piece, what handles do, mover, flows now, half-width of each as a share."""
+    """The tree as it most likely is: factors by piece, what handles do, mover, flows now, half-width of each as a share.
+
+    `settled`: the steps came to rest; where they did not, readings and drawing agree only in part.
+    """
 
     factors: Mapping[str, Factor]
     handles: Mapping[str, float]
@@ -108,6 +113,7 @@ class Calibrated:
     half_widths: Mapping[str, float]
     next_readings: tuple[NextReading, ...]
     misfit: float
+    settled: bool = True
 
     @property
     def values(self) -> dict[str, float]:
@@ -181,9 +187,11 @@ class _Search:
     def found(self) -> Calibrated:
         states = self._states()
         rows: list[Row] = []
+        settled = False
         for _ in range(MOST_STEPS):
             rows = [row for state in states for row in state.rows(self.at_meter, self.theta)]
             if not rows:
+                settled = True
                 break
             lower = cholesky(self._normal(rows))
             right = [-value / doubt for value, doubt in zip(self.theta, self._doubts(), strict=True)]
@@ -195,10 +203,11 @@ class _Search:
             shorter = min(1.0, LONGEST_STEP / longest) if longest else 1.0
             self.theta = [value + shorter * move for value, move in zip(self.theta, step, strict=True)]
             states = self._states()
-            if longest < 3e-3:
+            if longest < AT_REST:
+                settled = True
                 break
         rows = [row for state in states for row in state.rows(self.at_meter, self.theta)]
-        return self._said(states[-1], rows)
+        return replace(self._said(states[-1], rows), settled=settled)
 
     def _states(self) -> list[_State]:
         mover = moved(self.mover, self.theta[self.at[RETURN]], self.theta[self.at[BLOWER]])

@@ -293,6 +293,15 @@ def test_the_model_passes_through_what_was_read() -> None:
     assert {found.factors[each].far for each in "abc"} == {""}
 
 
+@pytest.mark.parametrize(("branches", "settled"), [(30, True), (120, False)])
+def test_what_does_not_come_to_rest_is_said(branches: int, settled: bool) -> None:
+    """A hundred and twenty branches on trunks that are made for eleven."""
+    house = House(6, branches)
+    flows = house.flows()
+    readings = tuple(DuctReading("register", flows.flow(each.id), 0.05, each.id) for each in house.drawn.branches)
+    assert calibrate(house.drawn, house.mover_drawn, 1.2, (Round(readings),)).settled is settled
+
+
 def test_one_reading_tells_of_that_branch_and_little_of_others() -> None:
     found = calibrate(worked(), MOVER, 1.204, [Round((DuctReading("register", 0.045, 0.05, "d"),))])
     assert found.factors["d"].value > 2.0
