@@ -117,16 +117,17 @@ def test_take_is_in_reach_on_its_side_and_at_twice_the_size(device: BrowserConte
     page = enter(device)
     start_visit(page)
     page.goto(page.url.split("?")[0] + "?step=measure&station=supply")
-    take = page.get_by_role("button", name="Take", exact=True)
-    take.wait_for()
-    box, bar = take.bounding_box(), page.get_by_role("button", name="Steps").bounding_box()
-    assert box is not None
-    assert bar is not None
-    assert box["y"] >= 48
-    assert box["y"] + box["height"] <= bar["y"]
-    typed = page.get_by_test_id("typed").bounding_box()
-    assert typed is not None
-    assert typed["y"] + typed["height"] <= bar["y"]
+    page.get_by_role("button", name="Take", exact=True).wait_for()
+    page.wait_for_function(
+        """() => {
+          const named = name => [...document.querySelectorAll('button')].find(each => each.textContent.trim() === name);
+          const place = each => each.getBoundingClientRect();
+          const bar = [...document.querySelectorAll('button')].find(each => each.getAttribute('aria-label') === 'Steps') ?? named('Steps');
+          const take = place(named('Take')), typed = place(document.querySelector('[data-testid=typed]'));
+          return take.y >= 48 && take.bottom <= place(bar).y && typed.bottom <= place(bar).y;
+        }""",
+        timeout=8000,
+    )
 
 
 @pytest.mark.parametrize("device", [SMALLEST], indirect=True)
