@@ -21,8 +21,8 @@ from fentro_core.economizer.proof.diagnosis import Diagnosis, diagnose
 from fentro_core.economizer.proof.plan import Day, Wanted, day_now, plan
 from fentro_core.economizer.proof.running import channels
 from fentro_core.economizer.proof.session import audit, audit_signs, prove
-from fentro_core.economizer.weather import synthetic_year
 from fentro_core.economizer.year import hours_of_year
+from fentro_core.weather.year import synthetic_year
 from fentro_standins.rooftop.build import Build, Faults, Weather
 from fentro_standins.rooftop.unit import RooftopUnit
 

@@ -16,22 +16,25 @@ _NAMES: dict[str, str] = {
         outdoor_c mixed_c supply_c today_c value_c shown_c reference_c temperature_c limit_c setpoint_c low_c high_c
         mixed_aim_c free_from_c
         free_up_to_c cooling_from_c heating_below_c cooling_setpoint_c heating_setpoint_c supply_setpoint_c high_limit_c
-        mixed_low_limit_c freeze_c max_outlet_c room_c
+        mixed_low_limit_c freeze_c max_outlet_c room_c dew_point_limit_c floor_c air_c mass_c target_c coldest_c wake_c
     """,
     "temperature_difference": """
         split_k rise_k error_k superheat_k target_superheat_k subcooling_k differential_k margin_k margin_limit_k
         margin_setpoint_k plus_minus_k reference_plus_minus_k rise_low_k rise_high_k
     """,
-    "relative_humidity": "relative_humidity outdoor_rh return_rh",
+    "relative_humidity": "relative_humidity outdoor_rh return_rh indoor_rh",
     "humidity_ratio": "humidity_ratio excess_humidity_ratio leaving_humidity_ratio highest_ratio",
     "share": """
         outdoor_share wanted_share share share_before share_after share_by_heat share_by_moisture capacity_share_lost
         derate_share heating_efficiency
         position minimum_position stages low high chance compressed register_open takes_away least_open exact_open was_open
+        missed_share missed_made_up_share recovered_share solar_to_mass speeds
     """,
     "ratio": """
         sensible_heat_ratio rated_sensible_heat_ratio bypass_factor rated_bypass_factor misfit_best misfit_claimed x y
         loop_gain_per_k_s angle_deg days more_loss damper_deg loss times times_low times_high exact_deg was_deg
+        weather_factor minutes_per_hour set_minutes step_min cycle_h effectiveness occupants diversity system_effectiveness
+        cop_at_35 better_per_k
     """,
     "enthalpy": "enthalpy_j_per_kg high_limit_j_per_kg",
     "enthalpy_difference": "margin_difference_j_per_kg",
@@ -40,22 +43,24 @@ _NAMES: dict[str, str] = {
     "airflow": """
         airflow_m3s rated_airflow_m3s registers_m3s required_m3s supply_m3s leak_at_25pa_m3s leak_m3s_from_heat
         register_m3s cooling_design_m3s heating_design_m3s at_m3s held_m3s
+        whole_m3s leaks_m3s measured_m3s gives_m3s lacks_m3s per_person_m3s blower_door_m3s breathing_m3s zone_m3s
+        uncorrected_m3s outdoor_m3s full_m3s net_m3s exhaust_m3s
         bypass_m3s blower_m3s taken_m3s total_m3s lost_m3s total_before_m3s total_after_m3s
     """,
     "mass_flow": "dry_air_kg_per_s",
     "water_rate": "water_kg_per_s",
-    "leakage_rate": "limit_m3s_per_m2",
+    "leakage_rate": "limit_m3s_per_m2 area_rate_m3s_per_m2",
     "velocity": "mean_velocity_m_per_s velocities_m_per_s velocity_m_per_s limit_m_per_s",
     "power": """
         total_w sensible_w latent_w heat_w rated_total_w rated_heating_w plate_input_w gas_input_w heating_input_w wall_gain_w
-        leak_load_w drawn_in_w given_w room_load_w
+        leak_load_w drawn_in_w given_w room_load_w capacity_w gains_w solar_w
     """,
-    "electric_power": "fan_power_w",
+    "electric_power": "fan_power_w interlock_w full_w",
     "apparent_power": "damper_va board_va control_va need_va rated_va load_va spare_va",
     "voltage": "supply_v drop_v volts",
     "pressure": """
         drop_pa static_pa external_static_pa supply_static_pa return_static_pa relief_opens_pa max_external_static_pa
-        filter_change_pa register_pa friction_pa dynamic_pa plenum_pa pressure_before_pa pressure_at_end_pa
+        filter_change_pa register_pa friction_pa dynamic_pa plenum_pa pressure_before_pa pressure_at_end_pa port_pa
     """,
     "refrigerant_pressure": "liquid_gauge_pa suction_gauge_pa",
     "barometric_pressure": "pressure_pa barometer_pa",
@@ -73,12 +78,16 @@ _NAMES: dict[str, str] = {
     "resistance": "resistance_ohm",
     "current": "compressor_current_a",
     "duration": "settles_in_s already_s",
+    "hours": "compressor_s saved_s",
+    "energy": "heating_j cooling_j drying_j fan_j compressor_j saved_j spared_j",
+    "heat_capacity": "air_j_per_k mass_j_per_k",
+    "heat_per_kelvin": "coupling_w_per_k outside_w_per_k",
     "seconds": "seconds times_s window_s at_s allowed_s reached_s freeze_delay_s",
     "as_given": """
         value values mean spread offset scatter scatter_plus_minus plus_minus usual_plus_minus ask_over repeatability resolution
         last_digit
         slope_per_10min slope_plus_minus first second first_accuracy second_accuracy combined_accuracy change change_per_year
-        change_plus_minus number
+        change_plus_minus number slope_m3s_per_pa too_warm_kh
     """,
 }
 

@@ -199,6 +199,13 @@ KINDS: dict[str, Kind] = {
             Unit("cfm/100ft2", "cfm per 100 sq ft", CFM_M3S / (100 * FOOT_M**2), decimals=1),
         ),
         Kind("duration", _MINUTE, _MINUTE),
+        Kind("hours", Unit("h", "h", 3600.0, decimals=1), Unit("h", "h", 3600.0, decimals=1)),
+        Kind("energy", Unit("kWh", "kWh", 3.6e6, decimals=1), Unit("kWh", "kWh", 3.6e6, decimals=1)),
+        Kind(
+            "heat_capacity",
+            Unit("kJ/K", "kJ/K", 1000.0, decimals=0),
+            Unit("Btu/degF", "Btu/°F", BTU_J * 1.8, decimals=0),
+        ),
         Kind("seconds", _SECOND, _SECOND),
     )
 }

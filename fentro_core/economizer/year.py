@@ -10,8 +10,8 @@ from fentro_core.air.state import AirState
 from fentro_core.base.refusal import Refused
 from fentro_core.economizer.changeover import CAP_F, FIXED_LIMIT_F, NOT_DIFFERENTIAL_DRY_BULB, enthalpy_limit
 from fentro_core.economizer.proof.plan import Day
-from fentro_core.economizer.weather import WeatherYear, read_epw, synthetic_year
 from fentro_core.system.nameplate import ChangeoverMethod
+from fentro_core.weather.year import WeatherYear, read_epw, synthetic_year
 
 METHODS: tuple[ChangeoverMethod, ...] = ("fixed_dry_bulb", "differential_dry_bulb", "fixed_enthalpy", "differential_enthalpy")
 SENSOR_K, SENSOR_RH = 0.6, 0.05

@@ -142,9 +142,7 @@ def dwelling_need(dwelling: Dwelling, edition: Edition = "2013", work: Working =
     leaks = _leaks(dwelling, whole, work) if edition == "2013" else 0.0
     required = whole - leaks
     if leaks:
-        work.step(
-            "left for the ventilator", "Q_v", "Q - Q_i", required, "airflow", Q=(whole, "airflow"), Q_i=(leaks, "airflow")
-        )
+        work.step("left for the ventilator", "Q_v", "Q - Q_i", required, "airflow", Q=(whole, "airflow"), Q_i=(leaks, "airflow"))
     return DwellingNeed(edition, whole, leaks, required)
 
 

@@ -13,6 +13,7 @@ from fentro_core.phase.declaration import Part, PartResult
 from fentro_core.phase.numbers import NUMBERS, Number
 from fentro_core.phase.results import Result
 from fentro_core.system.dwelling_ventilator import VentilatorNameplate
+from fentro_core.ventilation import dwelling, lockouts, night, port_flow, runtime, spaces
 
 Context = PartContext[VentilatorNameplate]
 
@@ -42,6 +43,7 @@ PART = Part(
     name="Ventilation",
     work=work,
     page=AirflowPage,
+    calculations=(dwelling, port_flow, runtime, lockouts, spaces, night),
     numbers=(
         Number(key="flow_supply", name="Fresh-air flow", kind="airflow", compared=True, optional=True),
         Number(key="flow_extract", name="Extract flow", kind="airflow", compared=True, optional=True),

@@ -102,7 +102,7 @@ def port_flow(chart: tuple[ChartPoint, ...], port_pa: float, work: Working = SIL
     flow = work.step(
         "flow by the chart",
         "Q",
-        "chart(dp)",
+        "curve(dp)",
         curve(port_pa),
         "airflow",
         source="the model's chart, monotone cubic between its points",

@@ -13,8 +13,8 @@ from fentro_core.base.refusal import Refused
 from fentro_core.economizer.page import economizer_page
 from fentro_core.economizer.points import PointLine, read_points, write_points
 from fentro_core.economizer.results import EconomizerPage
-from fentro_core.economizer.weather import synthetic_year, write_epw
 from fentro_core.economizer.year import SENSOR_K, SENSOR_RH, YearHours, year_question
+from fentro_core.weather.year import synthetic_year, write_epw
 from fentro_server.accounts.models import Person
 from fentro_server.api.access import person_of, visit_of
 from fentro_server.api.errors import Problem

@@ -40,7 +40,6 @@ from fentro_core.economizer.proof.plan import Day, day_now, plan
 from fentro_core.economizer.proof.running import channels
 from fentro_core.economizer.proof.session import audit, audit_signs, prove
 from fentro_core.economizer.sensor_identity import Condition, Reference, sensor_identity
-from fentro_core.economizer.weather import read_epw, synthetic_year, write_epw
 from fentro_core.economizer.year import hours_of_year
 from fentro_core.instruments.instrument import ACCURACY_CLASSES
 from fentro_core.instruments.matching import offsets, summary
@@ -51,6 +50,7 @@ from fentro_core.logbook.snapshot import read_snapshot
 from fentro_core.reference import tables
 from fentro_core.system.kinds import KINDS, read_nameplate
 from fentro_core.visit.work_up import work_up
+from fentro_core.weather.year import read_epw, synthetic_year, write_epw
 from fentro_standins.plant.visit import visit
 from tests.core.bodies import BODIES, of_kind, reaches
 

@@ -25,7 +25,38 @@ DUCTS = {
     "driven": {"drop_pa": 110, "at_m3s": 0.3, "held_m3s": {"value": 0.12, "plus_minus": 0.01}},
 }
 
+HOUSE = {"air_j_per_k": 450_000.0, "mass_j_per_k": 24e6, "coupling_w_per_k": 650.0, "outside_w_per_k": 190.0}
+
 EXAMPLES = {
+    "ventilation.dwelling": {
+        "dwelling": {"floor_area_m2": 161.65, "bedrooms": 3, "blower_door_m3s": {"value": 0.5, "plus_minus": 0.03}}
+        | {"height_m": 2.6, "weather_factor": 0.6},
+    },
+    "ventilation.port_flow": {
+        "chart": [{"port_pa": 20, "airflow_m3s": 0.041}, {"port_pa": 80, "airflow_m3s": 0.084}],
+        "port_pa": {"value": 62.0, "plus_minus": 3.0},
+    },
+    "ventilation.runtime": {"required_m3s": 0.0241, "measured_m3s": {"value": 0.068, "plus_minus": 0.004}},
+    "ventilation.year": {
+        "running": {"required_m3s": 0.024, "measured_m3s": 0.068, "set_minutes": 25},
+        "lockouts": {"low_c": -10, "high_c": 35},
+        "climate_zone": "5A",
+    },
+    "ventilation.spaces": {
+        "spaces": [{"name": "Office", "use": "office", "floor_area_m2": 167.0, "people": 9, "effectiveness": 0.8}],
+    },
+    "ventilation.balance": {"outdoor_m3s": 0.5, "exhaust_m3s": {"value": 0.45, "plus_minus": 0.02}},
+    "ventilation.night": {
+        "house": HOUSE,
+        "cooling": {"setpoint_c": 24.5, "capacity_w": 8000},
+        "flush": {"full_m3s": 0.5, "full_w": 400},
+        "tonight": {
+            "first_hour": 20,
+            "weather": {"outdoor_c": [20.0] * 12 + [33.0] * 12, "gains_w": [400.0] * 24},
+            "air_c": 25.0,
+            "mass_c": 25.0,
+        },
+    },
     "zoning.bypass_mixing": {
         "blower_m3s": 0.5,
         "taken_m3s": {"value": 0.22, "plus_minus": 0.01},

@@ -27,8 +27,8 @@ from fentro_core.economizer.minimum_position import PositionRead
 from fentro_core.economizer.mode_map import OPEN_SHARE, mode_map, position_of, share_of
 from fentro_core.economizer.points import COLUMNS, PointLine, compare, physics_checks, read_points, write_points
 from fentro_core.economizer.retrofit import LEAST_DISTANCE_M, WIRES, IntakeDistances, intake, retrofit
-from fentro_core.economizer.weather import HOURS, WeatherYear, read_epw, synthetic_year, write_epw
 from fentro_core.economizer.year import hours_of_year
+from fentro_core.weather.year import HOURS, WeatherYear, read_epw, synthetic_year, write_epw
 
 PLANNED = Configuration(model="ED-20")
 

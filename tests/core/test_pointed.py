@@ -30,7 +30,6 @@ from fentro_core.economizer.proof.plan import Day, plan
 from fentro_core.economizer.proof.running import share_half_width
 from fentro_core.economizer.proof.step import EYE_HALF_WIDTHS, HALF_WIDTHS, Due, TestRun
 from fentro_core.economizer.sensors import RANGE_C, resistance_of
-from fentro_core.economizer.weather import HEADER_LINES, read_epw, synthetic_year, write_epw
 from fentro_core.heating.heat import INDOOR_RANGE_F, OUTDOOR_RANGE_F
 from fentro_core.history.drift import HistoryPoint, drift
 from fentro_core.instruments.steadiness import Evidence, Steadiness, judge_evidence, settles_in, whole_state
@@ -42,6 +41,7 @@ from fentro_core.phase.matches import _widest_two
 from fentro_core.phase.results import VerdictLine
 from fentro_core.refrigerant.circuit import saturation_pressure, saturation_temperature
 from fentro_core.visit.verdicts import ranked
+from fentro_core.weather.year import HEADER_LINES, read_epw, synthetic_year, write_epw
 from tests.core.bodies import BODIES, of_kind
 
 Watched = dict[str, float]

@@ -742,6 +742,52 @@ export const tables: Tables = {
     }
    }
   },
+  "hours": {
+   "si": "h",
+   "us": "h",
+   "units": {
+    "h": {
+     "key": "h",
+     "label": "h",
+     "factor": 3600.0,
+     "offset": 0.0,
+     "decimals": 1
+    }
+   }
+  },
+  "energy": {
+   "si": "kWh",
+   "us": "kWh",
+   "units": {
+    "kWh": {
+     "key": "kWh",
+     "label": "kWh",
+     "factor": 3600000.0,
+     "offset": 0.0,
+     "decimals": 1
+    }
+   }
+  },
+  "heat_capacity": {
+   "si": "kJ/K",
+   "us": "Btu/degF",
+   "units": {
+    "kJ/K": {
+     "key": "kJ/K",
+     "label": "kJ/K",
+     "factor": 1000.0,
+     "offset": 0.0,
+     "decimals": 0
+    },
+    "Btu/degF": {
+     "key": "Btu/degF",
+     "label": "Btu/°F",
+     "factor": 1899.100534716,
+     "offset": 0.0,
+     "decimals": 0
+    }
+   }
+  },
   "seconds": {
    "si": "s",
    "us": "s",

@@ -1,0 +1,175 @@
+"""Night cooling: the two-node house, and tonight's plan beside the fixed rules."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from itertools import pairwise
+from math import cos, pi
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from fentro_core.base.refusal import Refused
+from fentro_core.ventilation.house import House, Weather, free_run
+from fentro_core.ventilation.night import Cooling, Flush, NightPlan, Tonight, day_from, night_plan
+
+HOUSE = House(0.45e6, 24e6, 650.0, 190.0)
+EVENING = 20
+
+
+def worked_weather() -> Weather:
+    hours = [EVENING + n for n in range(24)]
+    outdoor = tuple(22 + 8 * cos(2 * pi * (hour - 15) / 24) for hour in hours)
+    return Weather(outdoor, tuple(350.0 if 7 <= hour % 24 < 22 else 150.0 for hour in hours))
+
+
+@pytest.mark.parametrize(
+    ("flow", "at_7", "at_15"),
+    [(0.0, (22.98, 24.26), (26.30, 24.71)), (0.35, (20.36, 22.50), (25.14, 23.22)), (0.70, (19.46, 21.74), (24.65, 22.58))],
+)
+def test_two_nodes_as_worked_out_elsewhere(flow: float, at_7: tuple[float, float], at_15: tuple[float, float]) -> None:
+    flows = [flow if (EVENING + n) % 24 >= 22 or (EVENING + n) % 24 < 7 else 0.0 for n in range(24)]
+    course = free_run(HOUSE, worked_weather(), flows, 26.0, 26.0)
+    assert course[11] == pytest.approx(at_7, abs=0.1)
+    assert course[19] == pytest.approx(at_15, abs=0.1)
+
+
+@given(st.floats(1e5, 5e6), st.floats(5e6, 1e9), st.floats(50.0, 5000.0), st.floats(20.0, 2000.0), st.floats(0.0, 3.0))
+def test_left_alone_a_house_goes_to_where_heat_in_is_heat_out(
+    air: float, mass: float, couple: float, outside: float, flow: float
+) -> None:
+    house = House(air, mass, couple, outside)
+    still = Weather((15.0,) * 48, (500.0,) * 48)
+    rest = 15.0 + 500.0 / (outside + flow * 1.2 * 1006.0)
+    assert free_run(house, still, [flow] * 48, rest, rest)[-1] == pytest.approx((rest, rest), abs=1e-6)
+    near = free_run(house, still, [flow] * 48, rest + 3.0, rest + 3.0)
+    airs = [air for air, _ in near]
+    assert all(later <= earlier + 1e-9 for earlier, later in pairwise(airs))
+    assert airs[-1] >= rest - 1e-9
+
+
+def tonight(high: float = 34.0, low: float = 17.0, air: float = 24.5, hours: int = 28, dew: float | None = None) -> Tonight:
+    hours_of_day = [(EVENING + n) % 24 for n in range(hours)]
+    gains = tuple(700.0 if 7 <= hour < 22 else 250.0 for hour in hours_of_day)
+    sun = tuple(max(0.0, 3000.0 * (1 - ((hour - 13) / 6) ** 2)) if 7 <= hour <= 19 else 0.0 for hour in hours_of_day)
+    outdoor = day_from(high, low, EVENING, hours)
+    return Tonight(EVENING, Weather(outdoor, gains, sun, (dew,) * hours if dew is not None else ()), air, air)
+
+
+UNIT = Cooling(24.5, 8000.0)
+FLUSH = Flush(0.6, 500.0, 20.0)
+TYPICAL = House.typical(161.65)
+
+
+def planned(**change: object) -> NightPlan:
+    return night_plan(TYPICAL, UNIT, replace(FLUSH, **change), tonight())  # type: ignore[arg-type]
+
+
+def test_the_plan_costs_less_than_both_rules_and_than_nothing() -> None:
+    plan = planned()
+    assert plan.plan.all_j < min(plan.by_difference.all_j, plan.by_clock.all_j, plan.without.all_j)
+    assert plan.saved_j == pytest.approx(plan.without.all_j - plan.plan.all_j)
+    assert plan.saved_s > 0
+    assert plan.start_hour is not None
+    assert plan.plan.wake_c >= FLUSH.floor_c
+    assert max(plan.plan.speeds) < 1.0, "a blower's power goes with the cube of its flow"
+
+
+def test_a_blower_that_costs_nothing_runs_as_hard_as_it_can() -> None:
+    cheap = planned(full_w=1.0)
+    assert max(cheap.plan.speeds) == 1.0
+    assert cheap.plan.compressor_j < planned().plan.compressor_j
+
+
+def test_the_comfort_floor_holds() -> None:
+    plan = night_plan(TYPICAL, UNIT, replace(FLUSH, full_w=1.0, full_m3s=2.0, floor_c=22.0), tonight(low=8.0))
+    assert plan.without.coldest_c < 22.0, "this night cools the house by itself"
+    assert plan.plan.coldest_c >= plan.without.coldest_c - 0.05
+    mild = night_plan(TYPICAL, UNIT, replace(FLUSH, full_w=1.0, full_m3s=2.0, floor_c=22.0), tonight(low=17.0))
+    assert sum(mild.plan.speeds) > 0
+    assert mild.plan.coldest_c >= 22.0 - 0.05
+    assert plan.target_c >= 22.0
+
+
+def test_before_a_hotter_day_the_same_night_is_used_more() -> None:
+    def plan_for(day_c: float) -> NightPlan:
+        known = tonight(28.0, 15.0)
+        outdoor = tuple(day_c if 14 <= hour <= 23 else celsius for hour, celsius in enumerate(known.weather.outdoor_c))
+        return night_plan(TYPICAL, UNIT, FLUSH, replace(known, weather=replace(known.weather, outdoor_c=outdoor)))
+
+    mild, hot = plan_for(23.0), plan_for(38.0)
+    assert sum(hot.plan.speeds) > sum(mild.plan.speeds)
+    assert hot.saved_j > mild.saved_j
+
+
+def test_a_night_warmer_than_the_rooms_is_left_alone() -> None:
+    plan = night_plan(TYPICAL, UNIT, FLUSH, tonight(high=38.0, low=27.0))
+    assert plan.start_hour is plan.stop_hour is None
+    assert plan.saved_j == 0
+    assert plan.plan == plan.without
+
+
+@pytest.mark.parametrize("hold", ["smoke", "security", "pollen"])
+def test_a_hold_keeps_the_damper_shut(hold: str) -> None:
+    plan = planned(hold=hold)
+    assert plan.held == hold
+    assert sum(plan.plan.speeds) == sum(plan.by_clock.speeds) == 0
+
+
+def test_moist_air_is_kept_out() -> None:
+    wet = night_plan(TYPICAL, UNIT, FLUSH, tonight(dew=16.0))
+    assert wet.held == "dew_point"
+    assert wet.moist_h == 13
+    assert sum(wet.plan.speeds) == 0
+    assert night_plan(TYPICAL, UNIT, FLUSH, tonight(dew=12.0)).held == ""
+
+
+def test_only_tonight_is_planned() -> None:
+    plan = night_plan(TYPICAL, UNIT, FLUSH, tonight(hours=48)).plan
+    assert sum(plan.speeds[:13]) > 0
+    assert sum(plan.speeds[13:]) == 0
+
+
+@settings(deadline=None, max_examples=40)
+@given(
+    st.floats(20.0, 42.0),
+    st.floats(2.0, 18.0),
+    st.floats(80.0, 400.0),
+    st.floats(0.1, 1.5),
+    st.floats(50.0, 1500.0),
+    st.floats(20.0, 27.0),
+)
+def test_a_plan_never_costs_comfort_nor_more_than_nothing(
+    high: float, swing: float, area: float, full: float, watts: float, air: float
+) -> None:
+    flush = replace(FLUSH, full_m3s=full, full_w=watts)
+    plan = night_plan(House.typical(area), replace(UNIT, capacity_w=100.0 * area), flush, tonight(high, high - swing, air))
+    assert plan.plan.all_j <= plan.without.all_j + 1.0
+    assert plan.plan.coldest_c >= min(flush.floor_c, plan.without.coldest_c) - 0.05
+    assert plan.plan.too_warm_kh <= plan.without.too_warm_kh + 0.05
+    assert len(plan.plan.air_c) == len(plan.plan.speeds) + 1 == 29
+
+
+@pytest.mark.parametrize(
+    ("flush", "night", "path"),
+    [
+        ({"floor_c": 25.0}, {}, "flush.floor_c"),
+        ({"full_m3s": 0.0}, {}, "flush.full_m3s"),
+        ({"wake_hour": 24}, {}, "flush.wake_hour"),
+        ({}, {"hours": 11}, "tonight.weather.outdoor_c"),
+        ({}, {"air": 60.0}, "tonight.air_c"),
+    ],
+)
+def test_a_night_that_can_not_be_is_refused(flush: dict[str, float], night: dict[str, float], path: str) -> None:
+    with pytest.raises(Refused) as refused:
+        night_plan(TYPICAL, UNIT, replace(FLUSH, **flush), tonight(**night))  # type: ignore[arg-type]
+    assert refused.value.path == path
+
+
+def test_a_forecast_by_high_and_low() -> None:
+    day = day_from(34.0, 18.0, 0, 24)
+    assert min(day) == day[5] == pytest.approx(18.0)
+    assert max(day) == day[15] == pytest.approx(34.0)
+    with pytest.raises(Refused):
+        day_from(18.0, 34.0, 0)
