@@ -34,7 +34,7 @@ _NAMES: dict[str, str] = {
         sensible_heat_ratio rated_sensible_heat_ratio bypass_factor rated_bypass_factor misfit_best misfit_claimed x y
         loop_gain_per_k_s angle_deg days more_loss damper_deg loss times times_low times_high exact_deg was_deg
         weather_factor minutes_per_hour set_minutes step_min cycle_h effectiveness occupants diversity system_effectiveness
-        cop_at_35 better_per_k
+        cop_at_35 better_per_k boost_min
     """,
     "enthalpy": "enthalpy_j_per_kg high_limit_j_per_kg",
     "enthalpy_difference": "margin_difference_j_per_kg",
@@ -44,7 +44,7 @@ _NAMES: dict[str, str] = {
         airflow_m3s rated_airflow_m3s registers_m3s required_m3s supply_m3s leak_at_25pa_m3s leak_m3s_from_heat
         register_m3s cooling_design_m3s heating_design_m3s at_m3s held_m3s
         whole_m3s leaks_m3s measured_m3s gives_m3s lacks_m3s per_person_m3s blower_door_m3s breathing_m3s zone_m3s
-        uncorrected_m3s outdoor_m3s full_m3s net_m3s exhaust_m3s
+        uncorrected_m3s outdoor_m3s full_m3s net_m3s exhaust_m3s plus_minus_m3s
         bypass_m3s blower_m3s taken_m3s total_m3s lost_m3s total_before_m3s total_after_m3s
     """,
     "mass_flow": "dry_air_kg_per_s",
@@ -60,7 +60,7 @@ _NAMES: dict[str, str] = {
     "voltage": "supply_v drop_v volts",
     "pressure": """
         drop_pa static_pa external_static_pa supply_static_pa return_static_pa relief_opens_pa max_external_static_pa
-        filter_change_pa register_pa friction_pa dynamic_pa plenum_pa pressure_before_pa pressure_at_end_pa port_pa
+        filter_change_pa register_pa friction_pa dynamic_pa plenum_pa pressure_before_pa pressure_at_end_pa port_pa plus_minus_pa
     """,
     "refrigerant_pressure": "liquid_gauge_pa suction_gauge_pa",
     "barometric_pressure": "pressure_pa barometer_pa",

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from fentro_core.base.refusal import inside
 from fentro_core.system.air_path import AirPath, Band, Element
+from fentro_core.system.fresh_air import FreshAir
 from fentro_core.system.kind import SystemKind
 from fentro_core.system.nameplate import Nameplate
 from fentro_core.system.stations import DUCT_QUANTITIES, Station, static_tap, traverse_plane
@@ -16,6 +18,19 @@ class VentilatorNameplate(Nameplate):
 
     rated_airflow_m3s: float | None = None
     heat_recovery: bool = False
+    fresh_air: FreshAir | None = None
+
+    def check(self) -> None:
+        """As every nameplate, and what was kept of the dwelling."""
+        super().check()
+        if self.fresh_air:
+            with inside("fresh_air"):
+                self.fresh_air.check()
+
+    @property
+    def fresh_air_kept(self) -> FreshAir | None:
+        """As it was kept."""
+        return self.fresh_air
 
 
 def _own(station_id: str, name: str, where: str, avoid: str, element: str, needed: bool = True) -> Station:

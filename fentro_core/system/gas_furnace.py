@@ -106,4 +106,4 @@ def _path(nameplate: FurnaceNameplate) -> AirPath:
     )
 
 
-KIND = SystemKind("furnace_with_coil", "Gas furnace", FurnaceNameplate, _path, (*DUCTED_PARTS, "heating"))
+KIND = SystemKind("furnace_with_coil", "Gas furnace", FurnaceNameplate, _path, (*DUCTED_PARTS, "heating", "ventilation"))

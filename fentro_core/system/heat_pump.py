@@ -51,4 +51,4 @@ def _path(nameplate: HeatPumpNameplate) -> AirPath:
     return ducted_path(nameplate, (COIL, BLOWER))
 
 
-KIND = SystemKind("split_heat_pump", "Split heat pump", HeatPumpNameplate, _path, (*DUCTED_PARTS, "heating"))
+KIND = SystemKind("split_heat_pump", "Split heat pump", HeatPumpNameplate, _path, (*DUCTED_PARTS, "heating", "ventilation"))

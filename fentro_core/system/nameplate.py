@@ -8,10 +8,11 @@ from dataclasses import dataclass
 from typing import Any, ClassVar, Literal
 
 from fentro_core.base import fields
-from fentro_core.base.refusal import Refused
+from fentro_core.base.refusal import Refused, inside
 from fentro_core.base.sentence import Number
 from fentro_core.system.branch import Branch
 from fentro_core.system.ducts import DuctTree
+from fentro_core.system.fresh_air import FreshAir
 
 Refrigerant = Literal["R-410A", "R-32", "R-454B", "R-22", "R-134a"]
 Metering = Literal["restrictor", "valve"]
@@ -89,6 +90,11 @@ class Nameplate:
         return None
 
     @property
+    def fresh_air_kept(self) -> FreshAir | None:
+        """Dwelling, ventilator and its control, where a visit left them."""
+        return None
+
+    @property
     def speed_taps(self) -> tuple[str, ...]:
         """Speed taps of the fan table, in its order."""
         return ()
@@ -99,7 +105,8 @@ class CoolingNameplate(Nameplate):
     """A unit that cools: rated at 80/67 °F entering, 95 °F outdoor, sea level.
 
     `fan_table`: the blower's flow by speed tap and external static; `coil_curve`: the coil's drop when clean and dry.
-    `ducts`: the whole tree, where somebody walked it; it goes before the list of branches.
+    `ducts`: the whole tree, where somebody walked it; it goes before the list of branches. `fresh_air`: dwelling, ventilator and
+    control, where there is one beside it.
     `subcooling_k`: what an expansion valve's unit should show; `filter_change_pa`: the filter's drop at which it is changed.
     """
 
@@ -109,6 +116,7 @@ class CoolingNameplate(Nameplate):
     max_external_static_pa: float | None = None
     branches: tuple[Branch, ...] = ()
     ducts: DuctTree | None = None
+    fresh_air: FreshAir | None = None
     fan_table: tuple[FanPoint, ...] = ()
     coil_curve: tuple[DropPoint, ...] = ()
     refrigerant: Refrigerant | None = None
@@ -141,10 +149,11 @@ class CoolingNameplate(Nameplate):
         if len({point.drop_pa for point in self.coil_curve}) < len(self.coil_curve):
             raise Refused("The coil's curve has the same drop twice.", "coil_curve")
         if self.ducts:
-            try:
+            with inside("ducts"):
                 self.ducts.check()
-            except Refused as refused:
-                raise refused.under("ducts") from refused
+        if self.fresh_air:
+            with inside("fresh_air"):
+                self.fresh_air.check()
 
     @property
     def has_coil(self) -> bool:
@@ -160,6 +169,11 @@ class CoolingNameplate(Nameplate):
     def duct_tree(self) -> DuctTree | None:
         """As it was kept."""
         return self.ducts
+
+    @property
+    def fresh_air_kept(self) -> FreshAir | None:
+        """As it was kept."""
+        return self.fresh_air
 
     @property
     def speed_taps(self) -> tuple[str, ...]:

@@ -4,14 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Literal
 
 from fentro_core.base.calculation import calculation
-from fentro_core.base.limits import within
-from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
-
-Edition = Literal["2010", "2013"]
+from fentro_core.system.fresh_air import Dwelling, Edition
 
 EDITIONS: Mapping[Edition, str] = {"2010": "2010 edition and before", "2013": "2013 edition and after"}
 
@@ -30,62 +26,11 @@ PER_PERSON = 7.5 * CFM
 MOST_CREDIT = 2.0 / 3.0
 """Leaks count for at most this share of the whole."""
 
-FLOOR_M2 = (10.0, 2000.0)
-BEDROOMS = (0, 20)
-BLOWER_DOOR_M3S = (0.005, 10.0)
-STOREY_M = (2.0, 15.0)
-WEATHER_FACTOR = (0.1, 2.0)
-
 EXPONENT, DOOR_PA, LEAK_PA = 0.65, 50.0, 4.0
 AIR_KG_M3 = 1.2
 STOREY_REFERENCE_M, STOREY_EXPONENT = 2.5, 0.4
 LEAK_DIVISOR = 1.44e3
 """``Q = NL wsf A / 1.44`` in L/s and m²."""
-
-
-@dataclass(frozen=True)
-class Dwelling:
-    """A dwelling as the standard sees it.
-
-    Attributes
-    ----------
-    floor_area_m2
-        Conditioned floor [m²], 10 to 2,000.
-    bedrooms
-        0 to 20; people are one more, unless `people` says otherwise.
-    people
-        Who lives there, where that is more.
-    blower_door_m3s
-        Leakage flow at 50 Pa [m³/s], where it was tested.
-    height_m
-        From the lowest floor to the highest ceiling [m]; needed with the leakage.
-    weather_factor
-        Of the place, from the standard's table; needed with the leakage.
-    """
-
-    floor_area_m2: float
-    bedrooms: int
-    people: int | None = None
-    blower_door_m3s: float | None = None
-    height_m: float | None = None
-    weather_factor: float | None = None
-
-    def check(self) -> None:
-        """Refuse what no dwelling is."""
-        within(self.floor_area_m2, FLOOR_M2, "floor_area_m2", "area")
-        low, high = BEDROOMS
-        if not low <= self.bedrooms <= high:
-            raise Refused("A dwelling has 0 to 20 bedrooms.", "bedrooms")
-        if self.people is not None and not 1 <= self.people <= 60:
-            raise Refused("Between 1 and 60 people live in a dwelling.", "people")
-        if self.blower_door_m3s is None:
-            return
-        within(self.blower_door_m3s, BLOWER_DOOR_M3S, "blower_door_m3s", "airflow")
-        for name, limits, kind in (("height_m", STOREY_M, "length"), ("weather_factor", WEATHER_FACTOR, "ratio")):
-            value = getattr(self, name)
-            if value is None:
-                raise Refused("The leakage counts only with this.", name)
-            within(value, limits, name, kind)
 
 
 @dataclass(frozen=True)

@@ -14,6 +14,7 @@ from fentro_core.base.calculation import calculation
 from fentro_core.base.limits import within
 from fentro_core.base.refusal import Refused, inside
 from fentro_core.base.working import SILENT, Working
+from fentro_core.system.fresh_air import Lockouts
 from fentro_core.ventilation.runtime import NEED_M3S
 from fentro_core.weather.year import HOURS, WeatherYear, read_epw, synthetic_year
 
@@ -31,31 +32,6 @@ DAY_H = 24
 LOWS = tuple(float(c) for c in range(-30, 17, 2))
 HIGHS = tuple(float(c) for c in range(24, 47, 2))
 """Limits that are tried [°C]; one degree to both sides of the best afterwards."""
-
-
-@dataclass(frozen=True)
-class Lockouts:
-    """Outdoors colder than `low_c` or hotter than `high_c` the ventilator stays off; in the comfort school also while outdoor air
-    is moister than `dew_point_c`, or the rooms are over `indoor_rh`. None: no such limit.
-    """
-
-    low_c: float | None = None
-    high_c: float | None = None
-    dew_point_c: float | None = None
-    indoor_rh: float | None = None
-
-    def check(self) -> None:
-        """Refuse limits that no control has, and a low one that is not below the high one."""
-        for name in ("low_c", "high_c"):
-            value = getattr(self, name)
-            if value is not None:
-                within(value, (-50.0, 60.0), name, "temperature")
-        if self.dew_point_c is not None:
-            within(self.dew_point_c, (-10.0, 30.0), "dew_point_c", "temperature")
-        if self.indoor_rh is not None and not 0.2 <= self.indoor_rh <= 0.9:
-            raise Refused("An indoor humidity limit lies between 20 and 90 %.", "indoor_rh")
-        if self.low_c is not None and self.high_c is not None and self.low_c >= self.high_c:
-            raise Refused("The low limit must lie below the high one, or it never runs.", "low_c")
 
 
 @dataclass(frozen=True)

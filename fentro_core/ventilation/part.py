@@ -1,51 +1,138 @@
-"""A ventilator's fresh and extract flow, read directly or by traverse."""
+"""Fresh air: a ventilator's flows, what the dwelling needs, what its control gives. Spaces and nights are calculations."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
 
-from fentro_core.airflow.page import AirflowPage
 from fentro_core.airflow.traverses import planes, traverses
 from fentro_core.airflow.ways import Way, by_traverse, known, tightest
+from fentro_core.base.measured import Measured
 from fentro_core.base.sentence import Sentence
 from fentro_core.phase.context import PartContext, missing
 from fentro_core.phase.declaration import Part, PartResult
-from fentro_core.phase.numbers import NUMBERS, Number
-from fentro_core.phase.results import Result
-from fentro_core.system.dwelling_ventilator import VentilatorNameplate
+from fentro_core.phase.numbers import NUMBERS, Followed, Number
+from fentro_core.phase.results import Result, VerdictLine
+from fentro_core.phase.verdicts import gravest
+from fentro_core.system.fresh_air import Stream
+from fentro_core.system.nameplate import Nameplate
 from fentro_core.ventilation import dwelling, lockouts, night, port_flow, runtime, spaces
+from fentro_core.ventilation.entries import OF_FRESH_AIR
+from fentro_core.ventilation.page import (
+    SHARE_HIGH,
+    SHARE_LOW,
+    UNEVEN,
+    FreshAirState,
+    balance,
+    now_of,
+    page_of,
+    state_of,
+    together,
+)
+from fentro_core.ventilation.results import VentilationPage
+from fentro_core.ventilation.runtime import MINUTES
 
-Context = PartContext[VentilatorNameplate]
+VENTILATOR = "dwelling_ventilator"
+ABOUT = (*OF_FRESH_AIR, "ventilator_flow")
 
-_SIDES = {"flow_supply": "supply", "flow_extract": "extract"}
+Context = PartContext[Nameplate]
+
+_SIDES: dict[str, Stream] = {"supply": "fresh", "extract": "stale"}
+_KEYS = {"supply": "flow_supply", "extract": "flow_extract"}
 
 
 def work(context: Context) -> PartResult:
-    """Both flows; traverses so far."""
-    return PartResult(results=tuple(_flows(context)), page=AirflowPage((), "", tuple(traverses(context))))
+    """A ventilator's own flows with its traverses; need, run time and control of a dwelling, once something is said of it."""
+    own = context.kind == VENTILATOR
+    results, read = _flows(context) if own else ((), {})
+    about = any(entry.kind in ABOUT for entry in context.visit.others) or context.nameplate.fresh_air_kept is not None
+    if not own and not about:
+        return PartResult()
+    state = state_of(context.visit, context.phase, read)
+    page = page_of(context.visit, state, tuple(traverses(context)) if own else ())
+    lines = tuple(_lines(context, state)) if about else ()
+    spoken = gravest(line.mark for line in lines)
+    return PartResult(results=results, page=page, details=lines, mark=spoken if spoken != "holds" else None, speaks=bool(lines))
 
 
-def _flows(context: Context) -> Iterator[Result]:
+def _lines(context: Context, state: FreshAirState) -> Iterator[VerdictLine]:
+    mark, words = together(state)
+    now = now_of(state)
+    share = state.share(now[1]) if now else None
+    if share is not None:
+        context.note("fresh_air_share", share)
+    if mark != "not_measured":
+        yield VerdictLine("ventilation:need", mark, words, opens="fresh_air")
+    even, even_words, difference = balance(state)
+    if difference is not None:
+        context.note("fresh_air_balance", difference)
+    if even_words and even != "not_measured":
+        yield VerdictLine("ventilation:balance", even, even_words, opens="fresh_air")
+    if now and now[1].minutes_per_hour == MINUTES and _need_not(state):
+        words = Sentence.of(
+            "It runs without a break, and {minutes} an hour would do: somebody left it on.", minutes=_needed(state)
+        )
+        yield VerdictLine("ventilation:left_on", "watch", words, opens="fresh_air")
+
+
+def _need_not(state: FreshAirState) -> bool:
+    """It need not run all the time, by the control's next step."""
+    time = state.times.get(state.known.edition)
+    return time is not None and time.set_minutes < MINUTES
+
+
+def _needed(state: FreshAirState) -> tuple[float, str]:
+    return state.times[state.known.edition].set_minutes * 60.0, "duration"
+
+
+def _flows(context: Context) -> tuple[tuple[Result, ...], dict[Stream, Measured]]:
+    """Both flows of a ventilator of its own: results, and what they are by stream."""
     ducts = {station: duct for station, (_, duct) in planes(context.visit).items()}
-    for key, side in _SIDES.items():
+    results: list[Result] = []
+    found: dict[Stream, Measured] = {}
+    for side, stream in _SIDES.items():
+        key = _KEYS[side]
         direct = context.readings.average(side, "airflow")
         ways = [Way(key, NUMBERS[key].name, direct, remark=Sentence.of("Read directly."))] if direct else []
         traversed = by_traverse(context.readings, ducts, side)
         best = tightest(known((*ways, *([traversed] if traversed else []))))
         if best:
-            yield context.keep(key, best.flow, best.work, best.remark)
+            results.append(context.keep(key, best.flow, best.work, best.remark))
+            found[stream] = best.flow
         else:
-            yield missing(key, [f"Airflow at {context.readings.names[side].lower()}"])
+            results.append(missing(key, [f"Airflow at {context.readings.names[side].lower()}"]))
+    return tuple(results), found
 
 
 PART = Part(
     key="ventilation",
     name="Ventilation",
     work=work,
-    page=AirflowPage,
+    page=VentilationPage,
     calculations=(dwelling, port_flow, runtime, lockouts, spaces, night),
     numbers=(
         Number(key="flow_supply", name="Fresh-air flow", kind="airflow", compared=True, optional=True),
         Number(key="flow_extract", name="Extract flow", kind="airflow", compared=True, optional=True),
+        Number(
+            key="fresh_air_share",
+            kind="share",
+            followed=Followed(
+                name="Fresh air against need",
+                worse="down",
+                low=SHARE_LOW,
+                high=SHARE_HIGH,
+                says="Less fresh air from visit to visit: filters, the outdoor screen, a damper that sticks, a changed setting.",
+            ),
+        ),
+        Number(
+            key="fresh_air_balance",
+            kind="share",
+            followed=Followed(
+                name="Fresh air more than stale",
+                worse="up",
+                low=-UNEVEN,
+                high=UNEVEN,
+                says="The two flows drift apart: one filter or one fan.",
+            ),
+        ),
     ),
 )

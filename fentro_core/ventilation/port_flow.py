@@ -3,27 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from itertools import pairwise
 
 from fentro_core.base.calculation import calculation
 from fentro_core.base.interpolation import Monotone
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
-
-MOST_POINTS = 40
-PORT_PA = (0.5, 1000.0)
-CHART_M3S = (0.001, 5.0)
+from fentro_core.system.fresh_air import ChartPoint, check_chart
 
 STEEP = 0.15
 """A flow that is known no better than by this share is said to be poor. Ours."""
-
-
-@dataclass(frozen=True)
-class ChartPoint:
-    """One point of the chart: the ports' drop [Pa], and the flow there [m³/s]."""
-
-    port_pa: float
-    airflow_m3s: float
 
 
 @dataclass(frozen=True)
@@ -32,35 +20,6 @@ class PortFlow:
 
     airflow_m3s: float
     slope_m3s_per_pa: float
-
-
-def check_chart(chart: tuple[ChartPoint, ...], path: str = "chart") -> None:
-    """Refuse a chart of fewer than two points, a point twice, a flow that falls while the drop rises."""
-    if len(chart) < 2:
-        raise Refused("A chart needs two points or more.", path)
-    if len(chart) > MOST_POINTS:
-        raise Refused("A chart has at most 40 points.", path)
-    for index, point in enumerate(chart):
-        if not PORT_PA[0] <= point.port_pa <= PORT_PA[1]:
-            raise Refused(
-                "The ports' drop lies between {low} and {high}.",
-                f"{path}.{index}.port_pa",
-                low=(PORT_PA[0], "pressure"),
-                high=(PORT_PA[1], "pressure"),
-            )
-        if not CHART_M3S[0] <= point.airflow_m3s <= CHART_M3S[1]:
-            raise Refused(
-                "The flow lies between {low} and {high}.",
-                f"{path}.{index}.airflow_m3s",
-                low=(CHART_M3S[0], "airflow"),
-                high=(CHART_M3S[1], "airflow"),
-            )
-    ordered = sorted(chart, key=lambda point: point.port_pa)
-    for one, other in pairwise(ordered):
-        if one.port_pa == other.port_pa:
-            raise Refused("The chart has the same drop twice.", path)
-        if other.airflow_m3s <= one.airflow_m3s:
-            raise Refused("A larger drop across the ports is a larger flow: check the points of the chart.", path)
 
 
 @calculation("ventilation.port_flow", "A ventilator's flow from its ports' pressure drop")

@@ -13,6 +13,8 @@ from fentro_core.ducts.walked import laid_over
 from fentro_core.logbook.corrections import CorrectedSite, CorrectedSystem
 from fentro_core.logbook.entry import Entry
 from fentro_core.system.ducts import DuctTree
+from fentro_core.system.fresh_air import FreshAir
+from fentro_core.ventilation.kept import left_by
 from fentro_server.places.models import Site, System
 from fentro_server.places.naming import name_of, under_a_free_name
 
@@ -33,6 +35,15 @@ def keep_ducts(system: System, walked: DuctTree | None) -> None:
     """The ducts as a visit that was closed left them: the next visit begins with them."""
     if walked is not None:
         system.nameplate = {**system.nameplate, "ducts": write(walked)}
+        system.save(update_fields=["nameplate"])
+
+
+def keep_fresh_air(system: System, entries: Iterable[Entry]) -> None:
+    """Dwelling, ventilator and control as a visit that was closed left them."""
+    known = system.nameplate.get("fresh_air")
+    left = left_by(read(known, FreshAir) if known else None, entries)
+    if left is not None:
+        system.nameplate = {**system.nameplate, "fresh_air": write(left)}
         system.save(update_fields=["nameplate"])
 
 

@@ -9,9 +9,10 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fentro_core.base.refusal import Refused
-from fentro_core.ventilation.dwelling import CFM, SQ_FT, Dwelling, dwelling_need
-from fentro_core.ventilation.lockouts import Lockouts, LockoutYear, Running, YearOfAir, lockout_year
-from fentro_core.ventilation.port_flow import ChartPoint, port_flow
+from fentro_core.system.fresh_air import ChartPoint, Dwelling, Lockouts
+from fentro_core.ventilation.dwelling import CFM, SQ_FT, dwelling_need
+from fentro_core.ventilation.lockouts import LockoutYear, Running, YearOfAir, lockout_year
+from fentro_core.ventilation.port_flow import port_flow
 from fentro_core.ventilation.runtime import runtime
 from fentro_core.ventilation.spaces import Space, air_balance, spaces_need
 from fentro_core.weather.year import WeatherYear, write_epw

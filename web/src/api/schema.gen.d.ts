@@ -2178,6 +2178,16 @@ export interface components {
             guessed?: boolean;
         };
         /**
+         * ChartPoint
+         * @description One point of a chart: the ports' drop [Pa], and the flow there [m³/s].
+         */
+        ChartPoint: {
+            /** Port Pa */
+            port_pa: number;
+            /** Airflow M3S */
+            airflow_m3s: number;
+        };
+        /**
          * Check
          * @description An item of a checklist seen and found done, or taken back.
          */
@@ -2483,6 +2493,43 @@ export interface components {
             label: string;
             /** Share */
             share: number;
+        };
+        /**
+         * ControlColumn
+         * @description The control found, planned, or left: its setting, where somebody said it, with its entry.
+         */
+        ControlColumn: {
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "found" | "planned" | "left";
+            control: components["schemas"]["VentilatorControl"] | null;
+            /**
+             * Entry
+             * @default
+             */
+            entry?: string;
+            gives?: components["schemas"]["Quantity"] | null;
+            share?: components["schemas"]["Quantity"] | null;
+            /**
+             * Mark
+             * @default not_measured
+             * @enum {string}
+             */
+            mark?: "holds" | "watch" | "off" | "too_close" | "not_measured";
+        };
+        /**
+         * ControlSaid
+         * @description What the control was found at, what is planned, what it was left at.
+         */
+        ControlSaid: {
+            /**
+             * Stage
+             * @enum {string}
+             */
+            stage: "found" | "planned" | "left";
+            control: components["schemas"]["VentilatorControl"];
         };
         /**
          * CoolingPage
@@ -3074,6 +3121,92 @@ export interface components {
             high?: number | null;
         };
         /**
+         * Dwelling
+         * @description A dwelling as the standard sees it.
+         *
+         *     Attributes
+         *     ----------
+         *     floor_area_m2
+         *         Conditioned floor [m²], 10 to 2,000.
+         *     bedrooms
+         *         0 to 20; people are one more, unless `people` says otherwise.
+         *     people
+         *         Who lives there, where that is more.
+         *     blower_door_m3s
+         *         Leakage flow at 50 Pa [m³/s], where it was tested.
+         *     height_m
+         *         From the lowest floor to the highest ceiling [m]; needed with the leakage.
+         *     weather_factor
+         *         Of the place, from the standard's table; needed with the leakage.
+         */
+        Dwelling: {
+            /** Floor Area M2 */
+            floor_area_m2: number;
+            /** Bedrooms */
+            bedrooms: number;
+            /** People */
+            people?: number | null;
+            /** Blower Door M3S */
+            blower_door_m3s?: number | null;
+            /** Height M */
+            height_m?: number | null;
+            /** Weather Factor */
+            weather_factor?: number | null;
+        };
+        /**
+         * DwellingEntry
+         * @description Dwelling
+         */
+        DwellingEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "dwelling";
+            body: components["schemas"]["DwellingSaid"];
+        };
+        /**
+         * DwellingSaid
+         * @description The dwelling, and the edition that the code there asks for.
+         */
+        DwellingSaid: {
+            dwelling: components["schemas"]["Dwelling"];
+            /**
+             * Edition
+             * @default 2013
+             * @enum {string}
+             */
+            edition?: "2010" | "2013";
+        };
+        /**
          * Element
          * @description Something the air passes. `station`: read in the air just after it.
          */
@@ -3168,6 +3301,30 @@ export interface components {
             rejection?: string | null;
         };
         /**
+         * FlowMeasured
+         * @description A ventilator's flow: by the drop across its ports [Pa], or by a hood [m³/s]; with 95 % half-widths where known.
+         */
+        FlowMeasured: {
+            /**
+             * Stream
+             * @enum {string}
+             */
+            stream: "fresh" | "stale";
+            /**
+             * Way
+             * @enum {string}
+             */
+            way: "ports" | "hood";
+            /** Port Pa */
+            port_pa?: number | null;
+            /** Plus Minus Pa */
+            plus_minus_pa?: number | null;
+            /** Airflow M3S */
+            airflow_m3s?: number | null;
+            /** Plus Minus M3S */
+            plus_minus_m3s?: number | null;
+        };
+        /**
          * FourWay
          * @description Split and cooling against the targets at the plate's airflow; `reading`: what the pair says, when both are clear.
          *
@@ -3181,6 +3338,21 @@ export interface components {
             /** Tolerance Capacity */
             tolerance_capacity: number;
             reading: components["schemas"]["Sentence"] | null;
+        };
+        /**
+         * FreshAir
+         * @description All of it, as it is kept with a system: `control` as it was left; `edition` that the code there asks for.
+         */
+        FreshAir: {
+            dwelling?: components["schemas"]["Dwelling"] | null;
+            /**
+             * Edition
+             * @default 2013
+             * @enum {string}
+             */
+            edition?: "2010" | "2013";
+            ventilator?: components["schemas"]["Ventilator"] | null;
+            control?: components["schemas"]["VentilatorControl"] | null;
         };
         /**
          * HandedOn
@@ -3502,6 +3674,42 @@ export interface components {
             samples: number;
         };
         /**
+         * NeedLine
+         * @description What one edition asks: the whole, what leaks give, what the ventilator must give; minutes an hour with the measured flow.
+         *
+         *     `chosen`: the edition that counts here. `set_minutes`: to the control's next step. `enough`: the ventilator can; None: its
+         *     flow is not known.
+         */
+        NeedLine: {
+            /**
+             * Edition
+             * @enum {string}
+             */
+            edition: "2010" | "2013";
+            /** Name */
+            name: string;
+            whole: components["schemas"]["Quantity"];
+            leaks: components["schemas"]["Quantity"];
+            required: components["schemas"]["Quantity"];
+            /** Chosen */
+            chosen: boolean;
+            /** Minutes Per Hour */
+            minutes_per_hour?: number | null;
+            /** Set Minutes */
+            set_minutes?: number | null;
+            gives?: components["schemas"]["Quantity"] | null;
+            /** Effectiveness */
+            effectiveness?: number | null;
+            /** Enough */
+            enough?: boolean | null;
+            lacks?: components["schemas"]["Quantity"] | null;
+            /**
+             * Working
+             * @default []
+             */
+            working?: components["schemas"]["Line"][];
+        };
+        /**
          * NextCheck
          * @description The look that separates the leading causes best for its minutes. `stations`: where to read; empty: answer by eye.
          */
@@ -3752,7 +3960,7 @@ export interface components {
             statics?: components["schemas"]["StaticPage"] | null;
             airflow?: components["schemas"]["AirflowPage"] | null;
             leakage?: components["schemas"]["LeakPage"] | null;
-            ventilation?: components["schemas"]["AirflowPage"] | null;
+            ventilation?: components["schemas"]["VentilationPage"] | null;
         };
         /**
          * PhaseResult
@@ -4989,6 +5197,35 @@ export interface components {
             early?: boolean;
         };
         /**
+         * StreamLine
+         * @description One stream of the ventilator, as measured: by which way, and why it is not known where it is not.
+         */
+        StreamLine: {
+            /**
+             * Stream
+             * @enum {string}
+             */
+            stream: "fresh" | "stale";
+            /** Name */
+            name: string;
+            flow: components["schemas"]["Quantity"] | null;
+            words: components["schemas"]["Sentence"];
+            /**
+             * Entry
+             * @default
+             */
+            entry?: string;
+            /** Port Pa */
+            port_pa?: number | null;
+            /** Slope M3S Per Pa */
+            slope_m3s_per_pa?: number | null;
+            /**
+             * Poor
+             * @default false
+             */
+            poor?: boolean;
+        };
+        /**
          * Temporary
          * @description Something changed for a test only, which must be undone; `undo`: how.
          *
@@ -5349,6 +5586,275 @@ export interface components {
             body: components["schemas"]["Undone"];
         };
         /**
+         * VentilationPage
+         * @description Need, flow, run time and control of a dwelling's fresh air; traverses of a ventilator's own ducts.
+         */
+        VentilationPage: {
+            /** Traverses */
+            traverses: components["schemas"]["TraversePage"][];
+            known: components["schemas"]["FreshAir"];
+            /**
+             * Needs
+             * @default []
+             */
+            needs?: components["schemas"]["NeedLine"][];
+            /**
+             * Streams
+             * @default []
+             */
+            streams?: components["schemas"]["StreamLine"][];
+            balance?: components["schemas"]["Quantity"] | null;
+            /**
+             * Balance Mark
+             * @default not_measured
+             * @enum {string}
+             */
+            balance_mark?: "holds" | "watch" | "off" | "too_close" | "not_measured";
+            balance_words?: components["schemas"]["Sentence"] | null;
+            /**
+             * Controls
+             * @default []
+             */
+            controls?: components["schemas"]["ControlColumn"][];
+            proposed?: components["schemas"]["VentilatorControl"] | null;
+            words?: components["schemas"]["Sentence"] | null;
+            /**
+             * Mark
+             * @default not_measured
+             * @enum {string}
+             */
+            mark?: "holds" | "watch" | "off" | "too_close" | "not_measured";
+            /**
+             * Dwelling Entry
+             * @default
+             */
+            dwelling_entry?: string;
+            /**
+             * Ventilator Entry
+             * @default
+             */
+            ventilator_entry?: string;
+        };
+        /**
+         * Ventilator
+         * @description What brings fresh air in, or takes stale air out.
+         *
+         *     Attributes
+         *     ----------
+         *     kind
+         *         Only out, only in, or both.
+         *     model
+         *         As its nameplate says; the chart belongs to it.
+         *     chart, stale_chart
+         *         Of the ports of its only stream, or of the fresh one; of the stale stream of one that does both. Empty: not known.
+         *     step_min
+         *         What its control can be set to: so many minutes from one to the next.
+         *     cycle_h
+         *         From one start to the next [h].
+         *     fan_power_w
+         *         What its fans draw [W].
+         *     recovered_share
+         *         Of the heat, 0 to 0.95.
+         *     interlock_w
+         *         What the system's blower draws while it runs along [W]; None: it does not run along.
+         */
+        Ventilator: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "exhaust" | "supply" | "balanced";
+            /**
+             * Model
+             * @default
+             */
+            model?: string;
+            /**
+             * Chart
+             * @default []
+             */
+            chart?: components["schemas"]["ChartPoint"][];
+            /**
+             * Stale Chart
+             * @default []
+             */
+            stale_chart?: components["schemas"]["ChartPoint"][];
+            /**
+             * Step Min
+             * @default 5
+             */
+            step_min?: number;
+            /**
+             * Cycle H
+             * @default 1
+             */
+            cycle_h?: number;
+            /** Fan Power W */
+            fan_power_w?: number | null;
+            /** Recovered Share */
+            recovered_share?: number | null;
+            /** Interlock W */
+            interlock_w?: number | null;
+        };
+        /**
+         * VentilatorControl
+         * @description What the control of a ventilator is set to.
+         *
+         *     Attributes
+         *     ----------
+         *     minutes_per_hour
+         *         0 to 60; None: not read.
+         *     low_c, high_c, dew_point_c, indoor_rh
+         *         Lockouts; None: none is set.
+         *     boost_min
+         *         How long a boost lasts before it returns by itself [min], 0 to 1,440; None: no boost.
+         *     interlock
+         *         The system's blower runs along.
+         *     filter_months
+         *         Between two looks at the filters, 1 to 24.
+         */
+        VentilatorControl: {
+            /** Minutes Per Hour */
+            minutes_per_hour?: number | null;
+            /** Low C */
+            low_c?: number | null;
+            /** High C */
+            high_c?: number | null;
+            /** Dew Point C */
+            dew_point_c?: number | null;
+            /** Indoor Rh */
+            indoor_rh?: number | null;
+            /** Boost Min */
+            boost_min?: number | null;
+            /**
+             * Interlock
+             * @default false
+             */
+            interlock?: boolean;
+            /** Filter Months */
+            filter_months?: number | null;
+        };
+        /**
+         * VentilatorControlEntry
+         * @description Ventilator's control
+         */
+        VentilatorControlEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ventilator_control";
+            body: components["schemas"]["ControlSaid"];
+        };
+        /**
+         * VentilatorEntry
+         * @description Ventilator
+         */
+        VentilatorEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ventilator";
+            body: components["schemas"]["Ventilator"];
+        };
+        /**
+         * VentilatorFlowEntry
+         * @description Ventilator's flow
+         */
+        VentilatorFlowEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ventilator_flow";
+            body: components["schemas"]["FlowMeasured"];
+        };
+        /**
          * VerdictLine
          * @description One verdict, or with `mark` None a plain remark. `result`: key of the number it stands on.
          *
@@ -5419,7 +5925,7 @@ export interface components {
             left_out: components["schemas"]["LeftOutEntry"][];
             work_up: components["schemas"]["WorkUp"];
             /** Entries */
-            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
+            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["DwellingEntry"] | components["schemas"]["VentilatorEntry"] | components["schemas"]["VentilatorFlowEntry"] | components["schemas"]["VentilatorControlEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
         };
         /**
          * WhoMay
@@ -6164,7 +6670,7 @@ export interface components {
                 [key: string]: unknown;
             };
             /** Entries */
-            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
+            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["DwellingEntry"] | components["schemas"]["VentilatorEntry"] | components["schemas"]["VentilatorFlowEntry"] | components["schemas"]["VentilatorControlEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
         };
         /**
          * Batch

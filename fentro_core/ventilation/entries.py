@@ -1,0 +1,82 @@
+"""What is said of fresh air on a visit: the dwelling, the ventilator, a measured flow, what the control is set to."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from fentro_core.base.limits import flows, within
+from fentro_core.base.refusal import Refused
+from fentro_core.logbook.kinds import EntryKind, register
+from fentro_core.system.fresh_air import Dwelling, Edition, Stage, Stream, Ventilator, VentilatorControl
+
+Way = Literal["ports", "hood"]
+PORT_PA = (0.0, 1000.0)
+
+
+@dataclass(frozen=True)
+class DwellingSaid:
+    """The dwelling, and the edition that the code there asks for."""
+
+    dwelling: Dwelling
+    edition: Edition = "2013"
+
+
+@dataclass(frozen=True)
+class FlowMeasured:
+    """A ventilator's flow: by the drop across its ports [Pa], or by a hood [m³/s]; with 95 % half-widths where known."""
+
+    stream: Stream
+    way: Way
+    port_pa: float | None = None
+    plus_minus_pa: float | None = None
+    airflow_m3s: float | None = None
+    plus_minus_m3s: float | None = None
+
+
+@dataclass(frozen=True)
+class ControlSaid:
+    """What the control was found at, what is planned, what it was left at."""
+
+    stage: Stage
+    control: VentilatorControl
+
+
+def _check_dwelling(body: DwellingSaid) -> None:
+    try:
+        body.dwelling.check()
+    except Refused as refused:
+        raise refused.under("dwelling") from refused
+
+
+def _check_flow(body: FlowMeasured) -> None:
+    if body.way == "ports":
+        if body.port_pa is None:
+            raise Refused("Type the drop across the ports.", "port_pa")
+        within(body.port_pa, PORT_PA, "port_pa", "pressure")
+        if body.plus_minus_pa is not None:
+            within(body.plus_minus_pa, (0.0, 200.0), "plus_minus_pa", "pressure")
+        return
+    if body.airflow_m3s is None:
+        raise Refused("Type the flow that the hood shows.", "airflow_m3s")
+    flows(body.airflow_m3s)
+    if body.plus_minus_m3s is not None and not 0.0 <= body.plus_minus_m3s <= body.airflow_m3s:
+        raise Refused("A half-width lies between zero and the flow.", "plus_minus_m3s")
+
+
+def _check_control(body: ControlSaid) -> None:
+    try:
+        body.control.check()
+    except Refused as refused:
+        raise refused.under("control") from refused
+
+
+register(
+    EntryKind(key="dwelling", body=DwellingSaid, name="Dwelling", check=_check_dwelling),
+    EntryKind(key="ventilator", body=Ventilator, name="Ventilator", check=Ventilator.check),
+    EntryKind(key="ventilator_flow", body=FlowMeasured, name="Ventilator's flow", check=_check_flow),
+    EntryKind(key="ventilator_control", body=ControlSaid, name="Ventilator's control", check=_check_control),
+)
+
+OF_FRESH_AIR = ("dwelling", "ventilator", "ventilator_control")
+"""Entries that stay with the system when a visit is closed."""
