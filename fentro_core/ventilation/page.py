@@ -107,6 +107,8 @@ def _stream(
 ) -> tuple[StreamLine, Measured | None]:
     name = STREAM_NAMES[stream]
     said = [(entry, body) for entry, body in visit.entries_of(FlowMeasured, phase) if body.stream == stream]
+    if not said and phase == "as_left":
+        said = [(entry, body) for entry, body in visit.entries_of(FlowMeasured) if body.stream == stream]
     if not said:
         if read is not None:
             return StreamLine(stream, name, quantity(read, "airflow"), Sentence.of("Read at its station.")), read
@@ -194,10 +196,11 @@ def _columns(state: FreshAirState) -> Iterator[ControlColumn]:
     stages: tuple[Stage, ...] = ("found", "planned", "left")
     for stage in stages:
         entry, control = state.controls.get(stage, ("", None))
-        if control is None:
+        shown = control or (proposed(state) if stage == "planned" else None)
+        if shown is None:
             yield ControlColumn(stage, None)
             continue
-        given, share = state.given(control), state.share(control)
+        given, share = state.given(shown), state.share(shown)
         yield ControlColumn(
             stage,
             control,

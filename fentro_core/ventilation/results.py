@@ -51,7 +51,10 @@ class StreamLine:
 
 @dataclass(frozen=True)
 class ControlColumn:
-    """The control found, planned, or left: its setting, where somebody said it, with its entry."""
+    """The control found, planned, or left: its setting, where somebody said it, with its entry; what it gives.
+
+    Where nobody planned anything, what is proposed would give so much.
+    """
 
     stage: Stage
     control: VentilatorControl | None

@@ -2496,7 +2496,9 @@ export interface components {
         };
         /**
          * ControlColumn
-         * @description The control found, planned, or left: its setting, where somebody said it, with its entry.
+         * @description The control found, planned, or left: its setting, where somebody said it, with its entry; what it gives.
+         *
+         *     Where nobody planned anything, what is proposed would give so much.
          */
         ControlColumn: {
             /**
