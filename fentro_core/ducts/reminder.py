@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from datetime import date, timedelta
+from datetime import date
 
+from fentro_core.base.calendar_file import event
 from fentro_core.ducts.design import Season
 
 CHANGES: Mapping[Season, tuple[int, int]] = {"heating": (10, 1), "cooling": (5, 1)}
@@ -32,37 +33,5 @@ def reminder(system: str, site: str, season: Season, marks: Iterable[tuple[str, 
     """
     when = next_change(season, today)
     words = "\n".join(f"{room}: {mark}" for room, mark in marks)
-    lines = [
-        "BEGIN:VCALENDAR",
-        "VERSION:2.0",
-        "PRODID:-//Fentro//Balance//EN",
-        "BEGIN:VEVENT",
-        f"UID:{_text(uid)}",
-        f"DTSTAMP:{today:%Y%m%d}T000000Z",
-        f"DTSTART;VALUE=DATE:{when:%Y%m%d}",
-        f"DTEND;VALUE=DATE:{when + timedelta(days=1):%Y%m%d}",
-        "RRULE:FREQ=YEARLY",
-        f"SUMMARY:{_text(f'Dampers to the {NAMES[season]} marks: {system}, {site}')}",
-        f"DESCRIPTION:{_text(words)}",
-        "END:VEVENT",
-        "END:VCALENDAR",
-    ]
-    return "\r\n".join(folded for line in lines for folded in _folded(line)) + "\r\n"
-
-
-def _text(words: str) -> str:
-    """Text as a calendar file writes it."""
-    escaped = words.replace("\\", "\\\\").replace(";", "\\;").replace(",", "\\,")
-    return escaped.replace("\r", "").replace("\n", "\\n")
-
-
-def _folded(line: str) -> Iterable[str]:
-    """No line is longer than 75 bytes; what goes on begins with a blank."""
-    rest, room, begin = line, 75, ""
-    while len(rest.encode()) > room:
-        at = room
-        while len(rest[:at].encode()) > room:
-            at -= 1
-        yield begin + rest[:at]
-        rest, begin, room = rest[at:], " ", 74
-    yield begin + rest
+    summary = f"Dampers to the {NAMES[season]} marks: {system}, {site}"
+    return event(uid, when, "FREQ=YEARLY", summary, words, today, "Balance")

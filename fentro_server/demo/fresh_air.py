@@ -1,4 +1,4 @@
-"""The courtyard dwelling's fresh air: its rooms, the ventilator with its port chart, what was measured, a setting that is wrong."""
+"""The courtyard dwelling's fresh air: its rooms, the ventilator with its port chart, what was measured, a wrong setting."""
 
 from __future__ import annotations
 

@@ -124,7 +124,11 @@ def test_each_kind_is_corrected_by_its_own_or_taken_back(kind: str) -> None:
         "alarm_check": {"alarm": "x", "check": 0, "found": "corroded pin"},
         "alarm_closed": {"alarm": "x", "cause": "pin pushed back"},
         "intake": {"distances": {"flue_m": 4.0}},
-        **{key: BODIES[key] for key in BODIES if key.startswith(("duct", "damper_turned", "room_", "balance_", "zone", "dwelling", "ventilator"))},
+        **{
+            key: BODIES[key]
+            for key in BODIES
+            if key.startswith(("duct", "damper_turned", "room_", "balance_", "zone", "dwelling", "ventilator"))
+        },
     }
     first = read_entry(entry(kind, bodies[kind]))
     again = read_entry(entry(kind, bodies[kind], replaces=first.id))

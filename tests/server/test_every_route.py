@@ -172,6 +172,7 @@ CASES: dict[tuple[str, str], Case] = {
     ("get", "/api/v1/visits/{visit_id}/ducts.csv"): Case(path=visit_path),
     ("get", "/api/v1/visits/{visit_id}/ducts.json"): Case(path=visit_path),
     ("get", "/api/v1/visits/{visit_id}/zones"): Case(path=visit_path),
+    ("get", "/api/v1/visits/{visit_id}/filters.ics"): Case(path=visit_path),
     ("get", "/api/v1/visits/{visit_id}/season.ics"): Case(path=visit_path, roles=NO_PLAN),
     ("post", "/api/v1/ducts/look"): Case(
         stranger=200, body=lambda house: {"text": "piece,room,diameter (mm),length (m)\nbranch,Den,150,4\n"}

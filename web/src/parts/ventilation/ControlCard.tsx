@@ -1,4 +1,4 @@
-import { Printer } from "lucide-react";
+import { CalendarPlus, Printer } from "lucide-react";
 import { useState } from "react";
 import { useVisit } from "../../logbook/context";
 import { NumberField, TextField, Tick } from "../../shell/fields";
@@ -23,7 +23,7 @@ const ROWS = [
 
 /** Every value of the control: as it was found, as planned, as left. The order in which a control is gone through. */
 export function ControlCard({ fresh }: { fresh: FreshAirPage }) {
-  const { record, mayWrite } = useVisit();
+  const { page, record, mayWrite } = useVisit();
   const { system } = useUnits();
   const [open, setOpen] = useState<Stage | undefined>();
   const columns = fresh.controls ?? [];
@@ -46,9 +46,14 @@ export function ControlCard({ fresh }: { fresh: FreshAirPage }) {
         <h2 id="control" className="font-semibold text-lg">
           Control settings
         </h2>
-        <button type="button" className="btn touch print:hidden" onClick={() => window.print()}>
-          <Printer size={18} aria-hidden="true" /> Print the card
-        </button>
+        <div className="flex flex-wrap gap-2 print:hidden">
+          <button type="button" className="btn touch" onClick={() => window.print()}>
+            <Printer size={18} aria-hidden="true" /> Print the card
+          </button>
+          <a className="btn touch" href={`/api/v1/visits/${page.id}/filters.ics`} download>
+            <CalendarPlus size={18} aria-hidden="true" /> Filters (iCalendar)
+          </a>
+        </div>
       </div>
       <WideTable label="Control settings">
         <table className="table">
