@@ -16,6 +16,7 @@ from fentro_core.leakage import part as leakage
 from fentro_core.logbook import steps
 from fentro_core.measuring import part as measuring
 from fentro_core.mixing import part as mixing
+from fentro_core.night import part as night
 from fentro_core.phase.context import OWNERS
 from fentro_core.phase.declaration import Part, in_order
 from fentro_core.phase.numbers import NUMBERS
@@ -39,6 +40,7 @@ PARTS: tuple[Part, ...] = (
     leakage.PART,
     mixing.PART,
     ventilation.PART,
+    night.PART,
 )
 
 IN_ORDER: tuple[Part, ...] = in_order(PARTS)

@@ -6,20 +6,33 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import ClassVar
 
+from fentro_core.base.refusal import inside
 from fentro_core.system.air_path import AirPath
 from fentro_core.system.ducted import BLOWER, COIL, ducted_path
 from fentro_core.system.kind import DUCTED_PARTS, SystemKind
 from fentro_core.system.nameplate import CoolingNameplate
+from fentro_core.system.night_setup import NightSetup
 
 
 @dataclass(frozen=True)
 class HeatPumpNameplate(CoolingNameplate):
-    """Split heat pump; `night_cooling` when a damper can bring in outdoor air; rated heating at 47 °F outdoor."""
+    """Split heat pump; `night_cooling` when a damper can bring in outdoor air; rated heating at 47 °F outdoor.
+
+    `night`: what a night's plan needs, as a visit left it.
+    """
 
     rated_heating_w: float | None = None
     night_cooling: bool = False
+    night: NightSetup | None = None
 
     MOST: ClassVar[Mapping[str, float]] = {**CoolingNameplate.MOST, "rated_heating_w": 2_000_000.0}
+
+    def check(self) -> None:
+        """As every cooling nameplate, and what was kept of its night cooling."""
+        super().check()
+        if self.night:
+            with inside("night"):
+                self.night.check()
 
     @property
     def takes_outdoor(self) -> bool:
@@ -51,4 +64,6 @@ def _path(nameplate: HeatPumpNameplate) -> AirPath:
     return ducted_path(nameplate, (COIL, BLOWER))
 
 
-KIND = SystemKind("split_heat_pump", "Split heat pump", HeatPumpNameplate, _path, (*DUCTED_PARTS, "heating", "ventilation"))
+KIND = SystemKind(
+    "split_heat_pump", "Split heat pump", HeatPumpNameplate, _path, (*DUCTED_PARTS, "heating", "ventilation", "night")
+)

@@ -1,4 +1,4 @@
-"""Fresh air: a ventilator's flows, what the dwelling needs, what its control gives. Spaces and nights are calculations."""
+"""Fresh air: a ventilator's flows, what the dwelling needs, what its control gives. Occupied spaces are a calculation."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from fentro_core.phase.results import Result, VerdictLine
 from fentro_core.phase.verdicts import gravest
 from fentro_core.system.fresh_air import Stream
 from fentro_core.system.nameplate import Nameplate
-from fentro_core.ventilation import dwelling, lockouts, night, port_flow, runtime, spaces
+from fentro_core.ventilation import dwelling, lockouts, port_flow, runtime, spaces
 from fentro_core.ventilation.entries import OF_FRESH_AIR
 from fentro_core.ventilation.page import (
     SHARE_HIGH,
@@ -108,7 +108,7 @@ PART = Part(
     name="Ventilation",
     work=work,
     page=VentilationPage,
-    calculations=(dwelling, port_flow, runtime, lockouts, spaces, night),
+    calculations=(dwelling, port_flow, runtime, lockouts, spaces),
     numbers=(
         Number(key="flow_supply", name="Fresh-air flow", kind="airflow", compared=True, optional=True),
         Number(key="flow_extract", name="Extract flow", kind="airflow", compared=True, optional=True),

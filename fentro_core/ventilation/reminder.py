@@ -7,9 +7,7 @@ from datetime import date
 
 from fentro_core.base.calendar_file import event
 
-WORDS = (
-    "Switch it off first. Clean or change both filters, wipe the outdoor screen, see that the flap moves. Switch it on."
-)
+WORDS = "Switch it off first. Clean or change both filters, wipe the outdoor screen, see that the flap moves. Switch it on."
 
 
 def first_look(today: date, months: int) -> date:

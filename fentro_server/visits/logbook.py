@@ -28,7 +28,7 @@ from fentro_core.system.kinds import read_nameplate
 from fentro_core.visit.worked import Worked
 from fentro_server.accounts.models import Person, Role
 from fentro_server.instruments.models import Instrument
-from fentro_server.places.correcting import correct_site, correct_system, ducts_walked, keep_ducts, keep_fresh_air
+from fentro_server.places.correcting import correct_site, correct_system, ducts_walked, keep_ducts, keep_fresh_air, keep_night
 from fentro_server.visits import kept
 from fentro_server.visits.chain import link
 from fentro_server.visits.kept import Logbook
@@ -133,6 +133,7 @@ def _append(
             stood = tuple(standing(done.logbook.entries))
             keep_ducts(visit.system, ducts_walked(visit.system.nameplate.get("ducts"), stood))
             keep_fresh_air(visit.system, stood)
+            keep_night(visit.system, stood)
         if work_out:
             done.worked = put_line(visit, done.logbook, instruments)
         visit.entries_number = done.logbook.number

@@ -45,6 +45,18 @@ EXAMPLES = {
     "ventilation.spaces": {
         "spaces": [{"name": "Office", "use": "office", "floor_area_m2": 167.0, "people": 9, "effectiveness": 0.8}],
     },
+    "ventilation.tonight": {
+        "floor_area_m2": 161.65,
+        "cooling": {"setpoint_c": 24.5, "capacity_w": 8000},
+        "flush": {"full_m3s": 0.5, "full_w": 250},
+        "forecast": {"high_c": {"value": 34.0, "plus_minus": 2.0}, "low_c": 16.0, "room_c": 24.5},
+        "target_c": 20.5,
+    },
+    "ventilation.season": {
+        "floor_area_m2": 161.65,
+        "cooling": {"setpoint_c": 24.5, "capacity_w": 8000},
+        "flush": {"full_m3s": 0.5, "full_w": 250},
+    },
     "ventilation.balance": {"outdoor_m3s": 0.5, "exhaust_m3s": {"value": 0.45, "plus_minus": 0.02}},
     "ventilation.night": {
         "house": HOUSE,

@@ -5,14 +5,22 @@ from __future__ import annotations
 from dataclasses import replace
 from itertools import pairwise
 from math import cos, pi
+from typing import Any
 
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from fentro_core.base.refusal import Refused
-from fentro_core.ventilation.house import House, Weather, free_run
-from fentro_core.ventilation.night import Cooling, Flush, NightPlan, Tonight, day_from, night_plan
+from fentro_core.logbook.entry import read_entry
+from fentro_core.logbook.snapshot import read_snapshot
+from fentro_core.night.house import House, Weather, free_run
+from fentro_core.night.plan import NightPlan, Tonight, day_from, night_plan
+from fentro_core.night.tonight import Forecast, season_table, tonight_plan
+from fentro_core.system.night_setup import Cooling, Flush
+from fentro_core.visit.work_up import work_up
+from tests.core.bodies import BODIES
+from tests.core.visits import air, entry, snapshot, worked
 
 HOUSE = House(0.45e6, 24e6, 650.0, 190.0)
 EVENING = 20
@@ -173,3 +181,102 @@ def test_a_forecast_by_high_and_low() -> None:
     assert max(day) == day[15] == pytest.approx(34.0)
     with pytest.raises(Refused):
         day_from(18.0, 34.0, 0)
+
+
+AREA = 161.65
+
+
+def forecast(high: float = 34.0, low: float = 16.0, room: float = 24.5, dew: float | None = None) -> Forecast:
+    return Forecast(high, low, room, dew)
+
+
+def test_tonight_is_the_plan_for_a_typed_forecast() -> None:
+    found = tonight_plan(AREA, UNIT, FLUSH, forecast())
+    assert found.typical
+    assert found.first_hour == 20
+    assert min(found.outdoor_c) == pytest.approx(16.0)
+    assert max(found.outdoor_c) == pytest.approx(34.0)
+    assert found.saved_j == found.plan.saved_j > 0
+    fitted = tonight_plan(AREA, UNIT, FLUSH, forecast(), house=House(5e5, 8e7, 900.0, 100.0))
+    assert not fitted.typical
+    assert fitted.saved_j != found.saved_j
+
+
+def test_a_target_that_is_asked_for_is_kept_to() -> None:
+    free = tonight_plan(AREA, UNIT, FLUSH, forecast()).plan
+    held = tonight_plan(AREA, UNIT, FLUSH, forecast(), target_c=23.0).plan
+    assert held.target_c == 23.0
+    assert sum(held.plan.speeds) < sum(free.plan.speeds)
+    assert held.saved_j <= free.saved_j + 3600.0
+    for target in (19.0, 24.5):
+        with pytest.raises(Refused) as refused:
+            tonight_plan(AREA, UNIT, FLUSH, forecast(), target_c=target)
+        assert refused.value.path == "target_c"
+
+
+def test_a_dew_point_over_the_limit_holds_the_night() -> None:
+    assert tonight_plan(AREA, UNIT, FLUSH, forecast(dew=18.0)).plan.held == "dew_point"
+
+
+def test_a_season_saves_more_on_hotter_days_as_long_as_nights_are_cool() -> None:
+    table = season_table(AREA, UNIT, FLUSH)
+    assert [line.high_c for line in table.lines] == [26, 28, 30, 32, 34, 36, 38]
+    assert all(line.saved_j >= 0 for line in table.lines)
+    assert table.differential_k >= 0.5
+    held = season_table(AREA, UNIT, replace(FLUSH, hold="smoke"))
+    assert held == table, "tonight's smoke is no setting for a season"
+    tight = season_table(AREA, UNIT, FLUSH, swing_k=3.0)
+    assert sum(line.saved_j for line in tight.lines) < sum(line.saved_j for line in table.lines)
+
+
+PUMP = {"night_cooling": True, "rated_airflow_m3s": 0.45}
+
+
+def phase_of(*entries: dict[str, Any], **plate: Any) -> Any:
+    document = snapshot(list(entries), "split_heat_pump", **{**PUMP, **plate})
+    return worked(document).result
+
+
+def test_the_page_knows_what_the_visit_and_the_nameplate_say() -> None:
+    dwelling = entry("dwelling", {"dwelling": {"floor_area_m2": AREA, "bedrooms": 3}}, phase="as_found")
+    shown = phase_of(dwelling, *air("return", 25.2, 50, phase="as_found")).pages.night
+    assert (shown.floor_area_m2, shown.full_m3s, shown.capacity_w) == (AREA, 0.45, 35169.0)
+    assert shown.room_c == pytest.approx(25.2)
+    assert shown.setup is None
+    noted = phase_of(entry("night_setup", BODIES["night_setup"], phase="as_found")).pages.night
+    assert noted.setup.flush.full_m3s == 0.5
+    assert noted.setup_entry
+    kept = phase_of(night=BODIES["night_setup"]).pages.night
+    assert kept.setup == noted.setup
+    assert kept.setup_entry == ""
+
+
+def test_without_a_damper_for_it_there_is_no_such_part() -> None:
+    assert phase_of(night_cooling=False).pages.night is None
+    document = snapshot([], "split_heat_pump", night_cooling=False)
+    assert "night" not in work_up(read_snapshot(document)).parts
+
+
+def test_a_plan_taken_over_is_said_with_its_hours() -> None:
+    made = phase_of(entry("night_planned", BODIES["night_planned"], phase="as_found"), *air("return", 25.2, 50, phase="as_found"))
+    line = next(line for line in made.verdicts if line.key == "night:planned")
+    assert line.sentence.say() == "Tonight from 22 to 7 h, down to 20.5 °C."
+    assert line.mark is None
+
+
+@pytest.mark.parametrize(
+    ("kind", "change", "path"),
+    [
+        ("night_setup", {"floor_area_m2": 1.0}, "body.floor_area_m2"),
+        ("night_setup", {"flush": {**BODIES["night_setup"]["flush"], "floor_c": 26.0}}, "body.flush.floor_c"),
+        ("night_planned", {"low_c": 40.0}, "body.low_c"),
+        ("night_planned", {"stop_hour": 24}, "body.stop_hour"),
+        ("night_planned", {"speeds": [1.2]}, "body.speeds"),
+        ("outdoor_air_now", {"hours": 0}, "body.hours"),
+        ("outdoor_air_now", {"hours": 13}, "body.hours"),
+    ],
+)
+def test_what_is_said_of_a_night_is_refused_at_its_field(kind: str, change: dict[str, Any], path: str) -> None:
+    with pytest.raises(Refused) as refused:
+        read_entry(entry(kind, {**BODIES[kind], **change}))
+    assert refused.value.path == path

@@ -127,7 +127,9 @@ def test_each_kind_is_corrected_by_its_own_or_taken_back(kind: str) -> None:
         **{
             key: BODIES[key]
             for key in BODIES
-            if key.startswith(("duct", "damper_turned", "room_", "balance_", "zone", "dwelling", "ventilator"))
+            if key.startswith(
+                ("duct", "damper_turned", "room_", "balance_", "zone", "dwelling", "ventilator", "night_", "outdoor_air")
+            )
         },
     }
     first = read_entry(entry(kind, bodies[kind]))

@@ -2554,6 +2554,27 @@ export interface components {
             control: components["schemas"]["VentilatorControl"];
         };
         /**
+         * Cooling
+         * @description The compressor: thermostat's setpoint [°C], cooling it gives [W], electricity for it at 35 °C outdoors as a share, and how
+         *     much better it does for each kelvin under that.
+         */
+        Cooling: {
+            /** Setpoint C */
+            setpoint_c: number;
+            /** Capacity W */
+            capacity_w: number;
+            /**
+             * Cop At 35
+             * @default 3.2
+             */
+            cop_at_35?: number;
+            /**
+             * Better Per K
+             * @default 0.02
+             */
+            better_per_k?: number;
+        };
+        /**
          * CoolingPage
          * @description The split by every way to a target, and the point on the four-way drawing once it is known.
          */
@@ -3347,6 +3368,48 @@ export interface components {
             plus_minus_m3s?: number | null;
         };
         /**
+         * Flush
+         * @description What blows night air: full flow [m³/s] and power there [W]; from when to when it may (hours of the day), the coldest the
+         *     rooms may be at wake-up [°C] and when that is; the dew point over which nothing is let in [°C].
+         */
+        Flush: {
+            /** Full M3S */
+            full_m3s: number;
+            /** Full W */
+            full_w: number;
+            /**
+             * Floor C
+             * @default 20
+             */
+            floor_c?: number;
+            /**
+             * Wake Hour
+             * @default 7
+             */
+            wake_hour?: number;
+            /**
+             * From Hour
+             * @default 20
+             */
+            from_hour?: number;
+            /**
+             * Until Hour
+             * @default 9
+             */
+            until_hour?: number;
+            /**
+             * Dew Point Limit C
+             * @default 15
+             */
+            dew_point_limit_c?: number;
+            /**
+             * Hold
+             * @default
+             * @enum {string}
+             */
+            hold?: "" | "dew_point" | "smoke" | "security" | "pollen";
+        };
+        /**
          * FourWay
          * @description Split and cooling against the targets at the plate's airflow; `reading`: what the pair says, when both are clear.
          *
@@ -3758,6 +3821,164 @@ export interface components {
             bits: number;
         };
         /**
+         * NightPage
+         * @description The setup as it was last said, kept with the system or on this visit; the last plan; what is known where nothing was said.
+         *
+         *     `room_c`: the rooms as last read; `capacity_w`: by the nameplate; `floor_area_m2`: as the dwelling was noted.
+         */
+        NightPage: {
+            setup?: components["schemas"]["NightSetup"] | null;
+            /**
+             * Setup Entry
+             * @default
+             */
+            setup_entry?: string;
+            planned?: components["schemas"]["NightPlanned"] | null;
+            /**
+             * Planned Entry
+             * @default
+             */
+            planned_entry?: string;
+            /** Room C */
+            room_c?: number | null;
+            /** Capacity W */
+            capacity_w?: number | null;
+            /** Floor Area M2 */
+            floor_area_m2?: number | null;
+            /** Full M3S */
+            full_m3s?: number | null;
+        };
+        /**
+         * NightPlanned
+         * @description A plan that was taken over into the control.
+         *
+         *     Attributes
+         *     ----------
+         *     high_c, low_c, dew_point_c, room_c
+         *         The forecast's high and low, its dew point where it is known, and the rooms at the beginning [°C].
+         *     target_c
+         *         Air down to which it blows.
+         *     start_hour, stop_hour
+         *         Of the day.
+         *     speeds
+         *         Of full flow, hour by hour from the start on.
+         *     saved_j
+         *         Electricity that it should save [J].
+         */
+        NightPlanned: {
+            /** High C */
+            high_c: number;
+            /** Low C */
+            low_c: number;
+            /** Room C */
+            room_c: number;
+            /** Target C */
+            target_c: number;
+            /** Start Hour */
+            start_hour: number;
+            /** Stop Hour */
+            stop_hour: number;
+            /**
+             * Speeds
+             * @default []
+             */
+            speeds?: number[];
+            /** Dew Point C */
+            dew_point_c?: number | null;
+            /** Saved J */
+            saved_j?: number | null;
+        };
+        /**
+         * NightPlannedEntry
+         * @description Night planned
+         */
+        NightPlannedEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "night_planned";
+            body: components["schemas"]["NightPlanned"];
+        };
+        /**
+         * NightSetup
+         * @description What a plan needs to know of a house: blower and damper with their limits, compressor, floor area [m²].
+         */
+        NightSetup: {
+            flush: components["schemas"]["Flush"];
+            cooling: components["schemas"]["Cooling"];
+            /** Floor Area M2 */
+            floor_area_m2: number;
+        };
+        /**
+         * NightSetupEntry
+         * @description Night cooling
+         */
+        NightSetupEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "night_setup";
+            body: components["schemas"]["NightSetup"];
+        };
+        /**
          * Note
          * @description Words, at a step of the visit.
          */
@@ -3918,6 +4139,59 @@ export interface components {
             point?: string;
         };
         /**
+         * OutdoorAirNow
+         * @description The occupant's override: outdoor air for some hours, then back by itself.
+         */
+        OutdoorAirNow: {
+            /** Hours */
+            hours: number;
+            /**
+             * Why
+             * @default
+             */
+            why?: string;
+        };
+        /**
+         * OutdoorAirNowEntry
+         * @description Outdoor air now
+         */
+        OutdoorAirNowEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "outdoor_air_now";
+            body: components["schemas"]["OutdoorAirNow"];
+        };
+        /**
          * OutdoorNeed
          * @description The outdoor-air flow that is required, and the supply flow it is a share of [m³/s]; `why`: by which rule.
          */
@@ -3983,6 +4257,7 @@ export interface components {
             airflow?: components["schemas"]["AirflowPage"] | null;
             leakage?: components["schemas"]["LeakPage"] | null;
             ventilation?: components["schemas"]["VentilationPage"] | null;
+            night?: components["schemas"]["NightPage"] | null;
         };
         /**
          * PhaseResult
@@ -5947,7 +6222,7 @@ export interface components {
             left_out: components["schemas"]["LeftOutEntry"][];
             work_up: components["schemas"]["WorkUp"];
             /** Entries */
-            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["DwellingEntry"] | components["schemas"]["VentilatorEntry"] | components["schemas"]["VentilatorFlowEntry"] | components["schemas"]["VentilatorControlEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
+            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["NightSetupEntry"] | components["schemas"]["NightPlannedEntry"] | components["schemas"]["OutdoorAirNowEntry"] | components["schemas"]["DwellingEntry"] | components["schemas"]["VentilatorEntry"] | components["schemas"]["VentilatorFlowEntry"] | components["schemas"]["VentilatorControlEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
         };
         /**
          * WhoMay
@@ -6692,7 +6967,7 @@ export interface components {
                 [key: string]: unknown;
             };
             /** Entries */
-            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["DwellingEntry"] | components["schemas"]["VentilatorEntry"] | components["schemas"]["VentilatorFlowEntry"] | components["schemas"]["VentilatorControlEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
+            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["NightSetupEntry"] | components["schemas"]["NightPlannedEntry"] | components["schemas"]["OutdoorAirNowEntry"] | components["schemas"]["DwellingEntry"] | components["schemas"]["VentilatorEntry"] | components["schemas"]["VentilatorFlowEntry"] | components["schemas"]["VentilatorControlEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
         };
         /**
          * Batch

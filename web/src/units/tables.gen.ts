@@ -1089,7 +1089,8 @@ export const tables: Tables = {
   "economizer": "Economizer",
   "leakage": "Return leak",
   "mixing": "Outdoor air",
-  "ventilation": "Ventilation"
+  "ventilation": "Ventilation",
+  "night": "Night cooling"
  },
  "match_s": 120.0,
  "most_points": 60,

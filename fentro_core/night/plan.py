@@ -10,14 +10,14 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, field
 from math import cos, pi
-from typing import Literal
 
 from fentro_core.air.constants import CP_DRY_AIR
 from fentro_core.base.calculation import calculation
 from fentro_core.base.limits import WEATHER_C, within
 from fentro_core.base.refusal import Refused, inside
 from fentro_core.base.working import SILENT, Working
-from fentro_core.ventilation.house import AIR_KG_M3, STEP_S, STEPS_PER_HOUR, House, Weather, step_of
+from fentro_core.night.house import AIR_KG_M3, STEP_S, STEPS_PER_HOUR, House, Weather, step_of
+from fentro_core.system.night_setup import Cooling, Flush, Hold
 
 SPEEDS = (0.0, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 1.0)
 """Shares of the blower's full flow that are tried."""
@@ -36,68 +36,6 @@ CLOCK = (22, 6)
 
 MOST_HOURS = 72
 NEAR_K = 0.02
-
-Hold = Literal["", "dew_point", "smoke", "security", "pollen"]
-
-
-@dataclass(frozen=True)
-class Cooling:
-    """The compressor: thermostat's setpoint [°C], cooling it gives [W], electricity for it at 35 °C outdoors as a share, and how
-    much better it does for each kelvin under that.
-    """
-
-    setpoint_c: float
-    capacity_w: float
-    cop_at_35: float = 3.2
-    better_per_k: float = 0.02
-
-    def check(self) -> None:
-        """Refuse what no unit is."""
-        within(self.setpoint_c, (15.0, 35.0), "setpoint_c", "temperature")
-        within(self.capacity_w, (500.0, 500_000.0), "capacity_w", "power")
-        if not 1.0 <= self.cop_at_35 <= 8.0:
-            raise Refused("Cooling for electricity lies between 1 and 8.", "cop_at_35")
-        if not 0.0 <= self.better_per_k <= 0.05:
-            raise Refused("A unit does 0 to 5 % better for each kelvin.", "better_per_k")
-
-    def cop(self, outdoor_c: float) -> float:
-        """Cooling for electricity at this outdoor temperature."""
-        return max(self.cop_at_35 * (1.0 + self.better_per_k * (35.0 - outdoor_c)), 1.0)
-
-
-@dataclass(frozen=True)
-class Flush:
-    """What blows night air: full flow [m³/s] and power there [W]; from when to when it may (hours of the day), the coldest the
-    rooms may be at wake-up [°C] and when that is; the dew point over which nothing is let in [°C].
-    """
-
-    full_m3s: float
-    full_w: float
-    floor_c: float = 20.0
-    wake_hour: int = 7
-    from_hour: int = 20
-    until_hour: int = 9
-    dew_point_limit_c: float = 15.0
-    hold: Hold = ""
-
-    def check(self) -> None:
-        """Refuse what no damper and blower do."""
-        within(self.full_m3s, (0.01, 50.0), "full_m3s", "airflow")
-        within(self.full_w, (1.0, 50_000.0), "full_w", "electric_power")
-        within(self.floor_c, (10.0, 30.0), "floor_c", "temperature")
-        within(self.dew_point_limit_c, (-10.0, 30.0), "dew_point_limit_c", "temperature")
-        for name in ("wake_hour", "from_hour", "until_hour"):
-            if not 0 <= getattr(self, name) <= 23:
-                raise Refused("An hour of the day lies between 0 and 23.", name)
-
-    def may(self, hour_of_day: int) -> bool:
-        """Whether this hour is one of the night's."""
-        first, last = self.from_hour, self.until_hour
-        return first <= hour_of_day < last if first <= last else hour_of_day >= first or hour_of_day < last
-
-    def power(self, speed: float) -> float:
-        """By the cube of the flow [W]."""
-        return self.full_w * speed**3
 
 
 @dataclass(frozen=True)
@@ -299,7 +237,9 @@ def _first_night(hours: list[bool]) -> list[bool]:
 
 
 @calculation("ventilation.night", "Tonight's plan for cooling with night air")
-def night_plan(house: House, cooling: Cooling, flush: Flush, tonight: Tonight, work: Working = SILENT) -> NightPlan:
+def night_plan(
+    house: House, cooling: Cooling, flush: Flush, tonight: Tonight, target_c: float | None = None, work: Working = SILENT
+) -> NightPlan:
     """The target and the blower's speed hour by hour with the least electricity until the end of the forecast.
 
     A plan never lets the rooms fall under the comfort floor, and is no plan where it costs more than leaving the damper shut.
@@ -314,6 +254,8 @@ def night_plan(house: House, cooling: Cooling, flush: Flush, tonight: Tonight, w
         Blower, damper, and what forbids.
     tonight : Tonight
         Forecast by the hour, 12 to 72 hours, and where the house stands at its beginning.
+    target_c : float, optional
+        Air down to which it blows [°C], between comfort floor and setpoint; None: searched.
 
     Raises
     ------
@@ -330,13 +272,16 @@ def night_plan(house: House, cooling: Cooling, flush: Flush, tonight: Tonight, w
             given.check()
     if flush.floor_c >= cooling.setpoint_c:
         raise Refused("The comfort floor must lie below the cooling setpoint.", "flush.floor_c")
+    if target_c is not None and not flush.floor_c <= target_c < cooling.setpoint_c:
+        limits = {"low": (flush.floor_c, "temperature"), "high": (cooling.setpoint_c, "temperature")}
+        raise Refused("A target lies between the comfort floor and the setpoint, {low} to {high}.", "target_c", **limits)
     night = _Night(house, cooling, flush, tonight)
     without = night.course(lambda hour, quarter, air, outdoor: 0.0, flush.floor_c)
     by_difference = night.course(lambda hour, quarter, air, outdoor: 1.0 if air - outdoor >= RULE_K else 0.0, flush.floor_c)
     by_clock = night.course(_clocked(tonight), flush.floor_c)
     coldest = min(flush.floor_c, without.coldest_c) - NEAR_K
     best, target = without, cooling.setpoint_c
-    for course, floor in _tries(night, cooling, flush):
+    for course, floor in _tries(night, cooling, flush, target_c):
         if course.coldest_c >= coldest and _better(course, best):
             best, target = course, floor
     best = _each_hour(night, best, target, coldest) if best is not without else best
@@ -379,9 +324,9 @@ def _clocked(tonight: Tonight) -> Control:
     return control
 
 
-def _tries(night: _Night, cooling: Cooling, flush: Flush) -> Iterator[tuple[Course, float]]:
-    for above in FLOOR_STEPS_K:
-        floor = flush.floor_c + above
+def _tries(night: _Night, cooling: Cooling, flush: Flush, target_c: float | None) -> Iterator[tuple[Course, float]]:
+    floors = [flush.floor_c + above for above in FLOOR_STEPS_K] if target_c is None else [target_c]
+    for floor in floors:
         if floor < cooling.setpoint_c:
             for worth in WORTHS:
                 yield night.course(night.worth(worth), floor), floor

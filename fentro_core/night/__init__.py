@@ -1,0 +1,1 @@
+"""Night cooling: the house as two nodes, tonight's plan, its settings."""

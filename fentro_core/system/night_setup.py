@@ -1,0 +1,89 @@
+"""What cools a house at night: the blower with its damper and limits, and the compressor that it spares."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from fentro_core.base.limits import within
+from fentro_core.base.refusal import Refused, inside
+
+Hold = Literal["", "dew_point", "smoke", "security", "pollen"]
+
+
+@dataclass(frozen=True)
+class Cooling:
+    """The compressor: thermostat's setpoint [°C], cooling it gives [W], electricity for it at 35 °C outdoors as a share, and how
+    much better it does for each kelvin under that.
+    """
+
+    setpoint_c: float
+    capacity_w: float
+    cop_at_35: float = 3.2
+    better_per_k: float = 0.02
+
+    def check(self) -> None:
+        """Refuse what no unit is."""
+        within(self.setpoint_c, (15.0, 35.0), "setpoint_c", "temperature")
+        within(self.capacity_w, (500.0, 500_000.0), "capacity_w", "power")
+        if not 1.0 <= self.cop_at_35 <= 8.0:
+            raise Refused("Cooling for electricity lies between 1 and 8.", "cop_at_35")
+        if not 0.0 <= self.better_per_k <= 0.05:
+            raise Refused("A unit does 0 to 5 % better for each kelvin.", "better_per_k")
+
+    def cop(self, outdoor_c: float) -> float:
+        """Cooling for electricity at this outdoor temperature."""
+        return max(self.cop_at_35 * (1.0 + self.better_per_k * (35.0 - outdoor_c)), 1.0)
+
+
+@dataclass(frozen=True)
+class Flush:
+    """What blows night air: full flow [m³/s] and power there [W]; from when to when it may (hours of the day), the coldest the
+    rooms may be at wake-up [°C] and when that is; the dew point over which nothing is let in [°C].
+    """
+
+    full_m3s: float
+    full_w: float
+    floor_c: float = 20.0
+    wake_hour: int = 7
+    from_hour: int = 20
+    until_hour: int = 9
+    dew_point_limit_c: float = 15.0
+    hold: Hold = ""
+
+    def check(self) -> None:
+        """Refuse what no damper and blower do."""
+        within(self.full_m3s, (0.01, 50.0), "full_m3s", "airflow")
+        within(self.full_w, (1.0, 50_000.0), "full_w", "electric_power")
+        within(self.floor_c, (10.0, 30.0), "floor_c", "temperature")
+        within(self.dew_point_limit_c, (-10.0, 30.0), "dew_point_limit_c", "temperature")
+        for name in ("wake_hour", "from_hour", "until_hour"):
+            if not 0 <= getattr(self, name) <= 23:
+                raise Refused("An hour of the day lies between 0 and 23.", name)
+
+    def may(self, hour_of_day: int) -> bool:
+        """Whether this hour is one of the night's."""
+        first, last = self.from_hour, self.until_hour
+        return first <= hour_of_day < last if first <= last else hour_of_day >= first or hour_of_day < last
+
+    def power(self, speed: float) -> float:
+        """By the cube of the flow [W]."""
+        return self.full_w * speed**3
+
+
+@dataclass(frozen=True)
+class NightSetup:
+    """What a plan needs to know of a house: blower and damper with their limits, compressor, floor area [m²]."""
+
+    flush: Flush
+    cooling: Cooling
+    floor_area_m2: float
+
+    def check(self) -> None:
+        """Refuse what any of it refuses, at its place; a floor that is no floor."""
+        for part, name in ((self.flush, "flush"), (self.cooling, "cooling")):
+            with inside(name):
+                part.check()
+        within(self.floor_area_m2, (10.0, 5000.0), "floor_area_m2", "area")
+        if self.flush.floor_c >= self.cooling.setpoint_c:
+            raise Refused("The comfort floor must lie below the cooling setpoint.", "flush.floor_c")
