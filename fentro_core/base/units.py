@@ -200,7 +200,7 @@ KINDS: dict[str, Kind] = {
         ),
         Kind("duration", _MINUTE, _MINUTE),
         Kind("hours", Unit("h", "h", 3600.0, decimals=1), Unit("h", "h", 3600.0, decimals=1)),
-        Kind("energy", Unit("kWh", "kWh", 3.6e6, decimals=0), Unit("kWh", "kWh", 3.6e6, decimals=0)),
+        Kind("energy", Unit("kWh", "kWh", 3.6e6, decimals=1), Unit("kWh", "kWh", 3.6e6, decimals=1)),
         Kind(
             "heat_capacity",
             Unit("kJ/K", "kJ/K", 1000.0, decimals=0),

@@ -7,7 +7,7 @@ from typing import Any
 
 from fentro_core.base.typed_json import write
 from fentro_core.instruments.instrument import ACCURACY_CLASSES
-from fentro_server.demo import ducts, fresh_air
+from fentro_server.demo import ducts, fresh_air, night
 
 COMPANY = "Saltbox Air Care"
 
@@ -711,6 +711,23 @@ VISITS = (
             *ticks(30, "nothing_to_change"),
             *_RESTORED,
             *close(78, "Flows near the nameplate."),
+        ),
+    ),
+    DemoVisit(
+        "heat-pump-night",
+        "heat_pump",
+        "oona",
+        8.2,
+        "Compressor runs from noon to midnight",
+        (
+            *_ARRIVED,
+            *_SETTLED,
+            *air(22, "return", 24.8, 44, "probe_a"),
+            *air(24, "outdoor", 29.0, 33, "probe_a"),
+            *night.planned(28),
+            *note(36, "set_up", "Night damper moves freely. Owner will say tomorrow how the night was."),
+            *_RESTORED,
+            *close(45, "Night cooling set for one hot day. Look next time what it saved."),
         ),
     ),
     DemoVisit(

@@ -59,6 +59,7 @@ export const PAGES: PartPage[] = [
   ofPart("zoning", "zones", "Zones", "set_up", () => import("./zoning/Zones")),
   ofPart("zoning", "hardware", "Hardware", "set_up", () => import("./zoning/Hardware")),
   ofPart("ventilation", "fresh_air", "Fresh air", "set_up", () => import("./ventilation/FreshAir")),
+  ofPart("night", "tonight", "Tonight", "set_up", () => import("./night/Tonight")),
   ofPart("economizer", "plan", "Plan", "set_up", () => import("./economizer/Plan")),
   ofPart("economizer", "minimum", "Minimum", "set_up", () => import("./economizer/Minimum")),
   ofPart("economizer", "map", "Mode map", "set_up", () => import("./economizer/ModeMap")),

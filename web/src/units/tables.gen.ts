@@ -764,7 +764,7 @@ export const tables: Tables = {
      "label": "kWh",
      "factor": 3600000.0,
      "offset": 0.0,
-     "decimals": 0
+     "decimals": 1
     }
    }
   },

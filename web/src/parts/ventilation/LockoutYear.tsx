@@ -157,6 +157,9 @@ function planOf(
   ];
 }
 
+/** A year's energy needs no tenths. */
+const kWh = (joules: number): string => `${number(joules / 3.6e6, 0)} kWh`;
+
 function Lot({
   title,
   year,
@@ -179,11 +182,10 @@ function Lot({
           {year.high_c == null ? "no high limit" : `off above ${inWords(year.high_c, "temperature", system)}`}
         </p>
       )}
-      <p className="reading font-semibold text-[28px] leading-8">{inWords(energy, "energy", system)}</p>
+      <p className="reading font-semibold text-[28px] leading-8">{kWh(energy)}</p>
       <p className="text-sm">
-        a year: heating {inWords(year.heating_j, "energy", system)}, cooling{" "}
-        {inWords(year.cooling_j, "energy", system)}, drying {inWords(year.drying_j, "energy", system)}; fans{" "}
-        {inWords(year.fan_j, "energy", system)}
+        a year: heating {kWh(year.heating_j)}, cooling {kWh(year.cooling_j)}, drying {kWh(year.drying_j)}, and
+        fans {kWh(year.fan_j)}
       </p>
       <p>
         {number(year.locked_h, 0)} h locked out
