@@ -1,11 +1,11 @@
-"""``python -m bench [core findings economizer zones server interface]``, and ``mutants`` and ``hostile`` when asked for."""
+"""``python -m bench [core findings economizer zones night server interface]``, and ``mutants`` and ``hostile`` when asked for."""
 
 from __future__ import annotations
 
 import importlib
 import sys
 
-PARTS = ("core", "findings", "economizer", "zones", "server", "interface")
+PARTS = ("core", "findings", "economizer", "zones", "night", "server", "interface")
 
 
 def main() -> int:

@@ -225,6 +225,20 @@ class _Night:
         return control
 
 
+def carried_out(
+    house: House, cooling: Cooling, flush: Flush, tonight: Tonight, control: Callable[[int, float, float], float], floor_c: float
+) -> Course:
+    """What becomes of a house under any control: it gives the speed for an hour, the rooms and outdoors [°C].
+
+    Speeds are those of `SPEEDS`; nothing is let in from air over the dew point limit, and blowing stops at the floor [°C].
+    """
+
+    def asked(hour: int, quarter: int, air: float, outdoor: float) -> float:
+        return min(SPEEDS, key=_off(control(hour, air, outdoor)))
+
+    return _Night(house, cooling, flush, tonight).course(asked, floor_c)
+
+
 def _first_night(hours: list[bool]) -> list[bool]:
     """The first night of a forecast alone: the next one has a plan of its own."""
     began = ended = False
