@@ -32,6 +32,7 @@ from fentro_core.parts import PARTS
 from fentro_core.system.kind import SystemKind
 from fentro_core.system.kinds import KINDS as SYSTEM_KINDS
 from fentro_core.system.nameplate import NAMEPLATE_GIVES, NAMEPLATE_LABELS, OWN_KIND, WORDS
+from fentro_core.ventilation.spaces import EFFECTIVENESS, RATES
 from fentro_core.zoning.entries import OF_ZONES
 
 
@@ -54,6 +55,10 @@ def tables() -> Json:
         "duct_m": [SMALLEST_M, LARGEST_M],
         "economizer": _economizer(),
         "ducts": _ducts(),
+        "spaces": {
+            "uses": {key: rate.name for key, rate in RATES.items()},
+            "places": {key: {"name": name, "effectiveness": value} for key, (name, value) in EFFECTIVENESS.items()},
+        },
         "systems": {key: _system(kind) for key, kind in SYSTEM_KINDS.items()},
         "climate_zones": list(CLIMATE_ZONES),
         "accuracy_classes": {

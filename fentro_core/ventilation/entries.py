@@ -9,6 +9,7 @@ from fentro_core.base.limits import flows, within
 from fentro_core.base.refusal import Refused
 from fentro_core.logbook.kinds import EntryKind, register
 from fentro_core.system.fresh_air import Dwelling, Edition, Stage, Stream, Ventilator, VentilatorControl
+from fentro_core.ventilation.spaces import Space, spaces_need
 
 Way = Literal["ports", "hood"]
 PORT_PA = (0.0, 1000.0)
@@ -40,6 +41,25 @@ class ControlSaid:
 
     stage: Stage
     control: VentilatorControl
+
+
+@dataclass(frozen=True)
+class OccupiedSpaces:
+    """The rooms that a system serves, how many people are in all of them at once, and what is thrown out of the building [m³/s].
+
+    `natural_draft_flue`: a burner in the building whose flue draws by itself.
+    """
+
+    spaces: tuple[Space, ...]
+    people_at_once: int | None = None
+    exhaust_m3s: float | None = None
+    natural_draft_flue: bool = False
+
+
+def _check_spaces(body: OccupiedSpaces) -> None:
+    spaces_need(body.spaces, body.people_at_once)
+    if body.exhaust_m3s is not None:
+        within(body.exhaust_m3s, (0.0, 200.0), "exhaust_m3s", "airflow")
 
 
 def _check_dwelling(body: DwellingSaid) -> None:
@@ -75,6 +95,7 @@ register(
     EntryKind(key="dwelling", body=DwellingSaid, name="Dwelling", check=_check_dwelling),
     EntryKind(key="ventilator", body=Ventilator, name="Ventilator", check=Ventilator.check),
     EntryKind(key="ventilator_flow", body=FlowMeasured, name="Ventilator's flow", check=_check_flow),
+    EntryKind(key="spaces", body=OccupiedSpaces, name="Occupied spaces", check=_check_spaces),
     EntryKind(key="ventilator_control", body=ControlSaid, name="Ventilator's control", check=_check_control),
 )
 

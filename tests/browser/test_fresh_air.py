@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
-from tests.browser.conftest import PHONE, all_saved, enter, logbook, start_visit
+from tests.browser.conftest import PHONE, all_saved, choose, enter, logbook, start_visit
 from tests.browser.test_access import for_
 from tests.browser.test_measuring import work_up
 from tests.browser.test_on_the_device import with_core
@@ -118,3 +118,31 @@ def test_a_year_shows_what_lockouts_cost_and_the_best_pair_goes_into_the_plan(de
     assert body["stage"] == "planned"
     assert body["control"]["minutes_per_hour"] == 45.0
     assert body["control"]["low_c"] < 2.0
+
+
+def test_rooms_and_people_become_the_minimum_with_one_tap_and_a_flue_is_warned_of(device: BrowserContext) -> None:
+    page = enter(device)
+    start_visit(page, "Rooftop unit 1")
+    page.goto(f"{page.url.split('?')[0]}?step=set_up&part=spaces")
+    panel = page.get_by_role("tabpanel", name="Rooms and people")
+    panel.get_by_label("Room", exact=True).fill("Reading hall")
+    panel.get_by_label("Floor, m²").fill("167.2")
+    panel.get_by_label("People", exact=True).fill("9")
+    expect(panel).to_contain_text("Outdoor air that the system must take in")
+    expect(panel).to_contain_text("Single zone.")
+    panel.get_by_role("button", name="One more room").click()
+    choose(panel.get_by_role("group", name="Room 2"), "Used as", "Classroom")
+    panel.get_by_label("Floor, m²").nth(1).fill("83.6")
+    panel.get_by_label("People in all of them at once").fill("28")
+    expect(panel).to_contain_text("Simplified rule: diversity 69 %, system effectiveness 0.75.")
+    panel.get_by_label("Exhaust of the building").fill("900")
+    panel.get_by_text("A burner in the building has a flue").click()
+    expect(panel.get_by_role("alert")).to_contain_text("Flue gas can be pulled in.")
+    panel.get_by_role("button", name="Make it the minimum").click()
+    all_saved(page)
+    bodies = {entry["kind"]: entry["body"] for entry in logbook(page)["entries"]}
+    assert [space["use"] for space in bodies["spaces"]["spaces"]] == ["office", "classroom"]
+    need = bodies["outdoor_need"]
+    assert 0.3 < need["required_m3s"] < 0.5
+    assert need["supply_m3s"] >= need["required_m3s"]
+    assert "simplified rule" in need["why"]

@@ -282,6 +282,23 @@ BODIES: dict[str, dict[str, Any]] = {
         "dew_point_c": 12.0,
         "saved_j": 4e6,
     },
+    "spaces": {
+        "spaces": [
+            {"name": "Office", "use": "office", "floor_area_m2": 167.0, "people": 9, "effectiveness": 0.8},
+            {
+                "name": "Kiln",
+                "use": "other",
+                "floor_area_m2": 40.0,
+                "people": 2,
+                "effectiveness": 1.0,
+                "per_person_m3s": 0.005,
+                "area_rate_m3s_per_m2": 0.001,
+            },
+        ],
+        "people_at_once": 8,
+        "exhaust_m3s": 0.1,
+        "natural_draft_flue": True,
+    },
     "outdoor_air_now": {"hours": 3, "why": "guests"},
     "undone": {"change": "", "how": "released"},
     "withdrawal": {},

@@ -255,6 +255,13 @@ def test_the_next_visit_judges_by_what_was_kept() -> None:
         ("ventilator_flow", {"stream": "fresh", "way": "ports"}, "body.port_pa"),
         ("ventilator_flow", {"stream": "fresh", "way": "hood"}, "body.airflow_m3s"),
         ("ventilator_flow", {"stream": "fresh", "way": "hood", "airflow_m3s": 0}, "body.airflow_m3s"),
+        ("spaces", {"spaces": []}, "body.spaces"),
+        (
+            "spaces",
+            {"spaces": [{"name": "A", "use": "office", "floor_area_m2": 20, "people": 2}], "people_at_once": 3},
+            "body.people_at_once",
+        ),
+        ("spaces", {"spaces": [{"name": "A", "use": "office", "floor_area_m2": 20}], "exhaust_m3s": -1}, "body.exhaust_m3s"),
         ("ventilator_control", {"stage": "found", "control": {"minutes_per_hour": 61}}, "body.control.minutes_per_hour"),
         ("ventilator_control", {"stage": "left", "control": {"low_c": 20, "high_c": 10}}, "body.control.low_c"),
         ("ventilator_control", {"stage": "left", "control": {"boost_min": 0}}, "body.control.boost_min"),

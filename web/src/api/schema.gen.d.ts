@@ -4099,6 +4099,25 @@ export interface components {
             body: components["schemas"]["Observation"];
         };
         /**
+         * OccupiedSpaces
+         * @description The rooms that a system serves, how many people are in all of them at once, and what is thrown out of the building [m³/s].
+         *
+         *     `natural_draft_flue`: a burner in the building whose flue draws by itself.
+         */
+        OccupiedSpaces: {
+            /** Spaces */
+            spaces: components["schemas"]["Space"][];
+            /** People At Once */
+            people_at_once?: number | null;
+            /** Exhaust M3S */
+            exhaust_m3s?: number | null;
+            /**
+             * Natural Draft Flue
+             * @default false
+             */
+            natural_draft_flue?: boolean;
+        };
+        /**
          * OpenChange
          * @description A temporary change that is not undone yet; `handed_to`: who took it over, by id; `point`: of a controller, held.
          */
@@ -5377,6 +5396,85 @@ export interface components {
             heating_setpoint_c?: number | null;
         };
         /**
+         * Space
+         * @description One room, or several alike.
+         *
+         *     Attributes
+         *     ----------
+         *     name, use
+         *         As called; by the table, or ``other`` with rates of its own.
+         *     floor_area_m2
+         *         Of its floor [m²], 0 to 20,000.
+         *     people
+         *         At most at once; None: by the use's ordinary density.
+         *     effectiveness
+         *         Of its air, 0.4 to 1.5.
+         *     per_person_m3s, area_rate_m3s_per_m2
+         *         Rates of its own [m³/s], for use ``other``.
+         */
+        Space: {
+            /** Name */
+            name: string;
+            /**
+             * Use
+             * @enum {string}
+             */
+            use: "office" | "classroom" | "library" | "retail" | "assembly" | "laboratory" | "workshop" | "gym" | "dining" | "corridor" | "other";
+            /** Floor Area M2 */
+            floor_area_m2: number;
+            /** People */
+            people?: number | null;
+            /**
+             * Effectiveness
+             * @default 1
+             */
+            effectiveness?: number;
+            /** Per Person M3S */
+            per_person_m3s?: number | null;
+            /** Area Rate M3S Per M2 */
+            area_rate_m3s_per_m2?: number | null;
+        };
+        /**
+         * SpacesEntry
+         * @description Occupied spaces
+         */
+        SpacesEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "spaces";
+            body: components["schemas"]["OccupiedSpaces"];
+        };
+        /**
          * SplitTarget
          * @description One way to a target for the split: the target, its verdict, and whether it is the one judged by.
          */
@@ -6222,7 +6320,7 @@ export interface components {
             left_out: components["schemas"]["LeftOutEntry"][];
             work_up: components["schemas"]["WorkUp"];
             /** Entries */
-            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["NightSetupEntry"] | components["schemas"]["NightPlannedEntry"] | components["schemas"]["OutdoorAirNowEntry"] | components["schemas"]["DwellingEntry"] | components["schemas"]["VentilatorEntry"] | components["schemas"]["VentilatorFlowEntry"] | components["schemas"]["VentilatorControlEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
+            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["NightSetupEntry"] | components["schemas"]["NightPlannedEntry"] | components["schemas"]["OutdoorAirNowEntry"] | components["schemas"]["DwellingEntry"] | components["schemas"]["VentilatorEntry"] | components["schemas"]["VentilatorFlowEntry"] | components["schemas"]["SpacesEntry"] | components["schemas"]["VentilatorControlEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
         };
         /**
          * WhoMay
@@ -6967,7 +7065,7 @@ export interface components {
                 [key: string]: unknown;
             };
             /** Entries */
-            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["NightSetupEntry"] | components["schemas"]["NightPlannedEntry"] | components["schemas"]["OutdoorAirNowEntry"] | components["schemas"]["DwellingEntry"] | components["schemas"]["VentilatorEntry"] | components["schemas"]["VentilatorFlowEntry"] | components["schemas"]["VentilatorControlEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
+            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["NightSetupEntry"] | components["schemas"]["NightPlannedEntry"] | components["schemas"]["OutdoorAirNowEntry"] | components["schemas"]["DwellingEntry"] | components["schemas"]["VentilatorEntry"] | components["schemas"]["VentilatorFlowEntry"] | components["schemas"]["SpacesEntry"] | components["schemas"]["VentilatorControlEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
         };
         /**
          * Batch

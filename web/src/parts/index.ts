@@ -61,6 +61,7 @@ export const PAGES: PartPage[] = [
   ofPart("ventilation", "fresh_air", "Fresh air", "set_up", () => import("./ventilation/FreshAir")),
   ofPart("night", "tonight", "Tonight", "set_up", () => import("./night/Tonight")),
   ofPart("economizer", "plan", "Plan", "set_up", () => import("./economizer/Plan")),
+  ofPart("economizer", "spaces", "Rooms and people", "set_up", () => import("./ventilation/Spaces")),
   ofPart("economizer", "minimum", "Minimum", "set_up", () => import("./economizer/Minimum")),
   ofPart("economizer", "map", "Mode map", "set_up", () => import("./economizer/ModeMap")),
   ofPart("economizer", "relief", "Relief", "set_up", () => import("./economizer/Relief")),

@@ -1522,6 +1522,46 @@ export const tables: Tables = {
   },
   "most_deg": 67.5
  },
+ "spaces": {
+  "uses": {
+   "office": "Office",
+   "classroom": "Classroom",
+   "library": "Library",
+   "retail": "Shop",
+   "assembly": "Assembly hall",
+   "laboratory": "Laboratory",
+   "workshop": "Workshop",
+   "gym": "Gym",
+   "dining": "Dining room",
+   "corridor": "Corridor"
+  },
+  "places": {
+   "ceiling_cool": {
+    "name": "Ceiling supply, cooling",
+    "effectiveness": 1.0
+   },
+   "ceiling_warm": {
+    "name": "Ceiling supply, heating over 15 °F above the room, ceiling return",
+    "effectiveness": 0.8
+   },
+   "floor_cool": {
+    "name": "Floor supply, cooling, ceiling return",
+    "effectiveness": 1.0
+   },
+   "floor_warm": {
+    "name": "Floor supply, heating, floor return",
+    "effectiveness": 1.0
+   },
+   "displacement": {
+    "name": "Floor supply without mixing, ceiling return",
+    "effectiveness": 1.2
+   },
+   "far_makeup": {
+    "name": "Supply and return on opposite sides of the room, or supply close to the return",
+    "effectiveness": 0.8
+   }
+  }
+ },
  "systems": {
   "packaged_rooftop": {
    "name": "Packaged rooftop unit",

@@ -92,6 +92,11 @@ export interface Tables {
   duct_m: number[];
   economizer: Economizer;
   ducts: Ducts;
+  /** Uses of rooms, and how well air reaches people by where it comes in and goes out. */
+  spaces: {
+    uses: Record<string, string>;
+    places: Record<string, { name: string; effectiveness: number }>;
+  };
   systems: Record<string, SystemKind>;
   climate_zones: string[];
   /** Ordinary classes of instruments; accuracy by quantity. */
