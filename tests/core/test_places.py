@@ -128,7 +128,18 @@ def test_each_kind_is_corrected_by_its_own_or_taken_back(kind: str) -> None:
             key: BODIES[key]
             for key in BODIES
             if key.startswith(
-                ("duct", "damper_turned", "room_", "balance_", "zone", "dwelling", "ventilator", "night_", "outdoor_air")
+                (
+                    "duct",
+                    "damper_turned",
+                    "room_",
+                    "balance_",
+                    "zone",
+                    "dwelling",
+                    "ventilator",
+                    "night_",
+                    "outdoor_air",
+                    "spaces",
+                )
             )
         },
     }
