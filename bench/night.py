@@ -14,10 +14,10 @@ from random import Random
 
 from bench.report import Row
 from fentro_core.air.saturation import dew_point, saturation
-from fentro_core.night.house import House, Weather
+from fentro_core.night.house import Weather
 from fentro_core.night.plan import CLOCK, RULE_K, Course, Tonight, carried_out
 from fentro_core.night.tonight import EVENING, GAIN_DAY_W_M2, GAIN_NIGHT_W_M2, SUN_W_M2, Forecast, tonight_plan
-from fentro_core.system.night_setup import Cooling, Flush
+from fentro_core.system.night_setup import Cooling, Flush, House
 from fentro_core.weather.year import synthetic_year
 
 HOUSES = 8

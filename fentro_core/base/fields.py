@@ -20,7 +20,7 @@ _NAMES: dict[str, str] = {
     """,
     "temperature_difference": """
         split_k rise_k error_k superheat_k target_superheat_k subcooling_k differential_k margin_k margin_limit_k
-        margin_setpoint_k swing_k plus_minus_k reference_plus_minus_k rise_low_k rise_high_k
+        margin_setpoint_k swing_k misfit_k plus_minus_k reference_plus_minus_k rise_low_k rise_high_k
     """,
     "relative_humidity": "relative_humidity outdoor_rh return_rh indoor_rh",
     "humidity_ratio": "humidity_ratio excess_humidity_ratio leaving_humidity_ratio highest_ratio",
@@ -28,13 +28,13 @@ _NAMES: dict[str, str] = {
         outdoor_share wanted_share share share_before share_after share_by_heat share_by_moisture capacity_share_lost
         derate_share heating_efficiency
         position minimum_position stages low high chance compressed register_open takes_away least_open exact_open was_open
-        missed_share missed_made_up_share recovered_share solar_to_mass speeds most_speed
+        missed_share missed_made_up_share recovered_share solar_to_mass speeds most_speed mass_plus_minus outside_plus_minus
     """,
     "ratio": """
         sensible_heat_ratio rated_sensible_heat_ratio bypass_factor rated_bypass_factor misfit_best misfit_claimed x y
         loop_gain_per_k_s angle_deg days more_loss damper_deg loss times times_low times_high exact_deg was_deg
         weather_factor minutes_per_hour set_minutes step_min cycle_h effectiveness occupants diversity system_effectiveness
-        cop_at_35 better_per_k boost_min
+        cop_at_35 better_per_k boost_min mass_times outside_times whole_hours
     """,
     "enthalpy": "enthalpy_j_per_kg high_limit_j_per_kg",
     "enthalpy_difference": "margin_difference_j_per_kg",

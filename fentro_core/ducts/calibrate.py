@@ -14,8 +14,8 @@ from math import exp, hypot, log, sqrt
 from operator import mul
 from typing import Literal
 
+from fentro_core.base.least_squares import Matrix, cholesky, dot, inverse, solved, times
 from fentro_core.ducts.blower import AirMover, Blower
-from fentro_core.ducts.least_squares import Matrix, cholesky, dot, inverse, solved, times
 from fentro_core.ducts.solve import DuctFlows, Network
 from fentro_core.system.ducts import DuctTree, RoomBranch
 

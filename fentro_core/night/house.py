@@ -8,51 +8,11 @@ from functools import lru_cache
 from math import exp, sqrt
 
 from fentro_core.air.constants import CP_DRY_AIR
-from fentro_core.base.limits import within
+from fentro_core.system.night_setup import House
 
 AIR_KG_M3 = 1.2
 STEPS_PER_HOUR = 4
 STEP_S = 3600.0 / STEPS_PER_HOUR
-
-
-@dataclass(frozen=True)
-class House:
-    """Two nodes: air with what follows it at once, mass behind it.
-
-    Attributes
-    ----------
-    air_j_per_k, mass_j_per_k
-        Heat capacities [J/K]: 1e5 to 1e8, 1e6 to 1e10.
-    coupling_w_per_k
-        Between air and mass [W/K], 10 to 100,000.
-    outside_w_per_k
-        From the air to outdoors, leaks included [W/K], 5 to 20,000.
-    solar_to_mass
-        Share of the sun that warms the mass first, 0 to 1.
-    """
-
-    air_j_per_k: float
-    mass_j_per_k: float
-    coupling_w_per_k: float
-    outside_w_per_k: float
-    solar_to_mass: float = 0.6
-
-    def check(self) -> None:
-        """Refuse what no house is."""
-        within(self.air_j_per_k, (1e5, 1e8), "air_j_per_k", "heat_capacity")
-        within(self.mass_j_per_k, (1e6, 1e10), "mass_j_per_k", "heat_capacity")
-        within(self.coupling_w_per_k, (10.0, 100_000.0), "coupling_w_per_k", "heat_per_kelvin")
-        within(self.outside_w_per_k, (5.0, 20_000.0), "outside_w_per_k", "heat_per_kelvin")
-        within(self.solar_to_mass, (0.0, 1.0), "solar_to_mass", "share")
-
-    @staticmethod
-    def typical(floor_area_m2: float) -> House:
-        """An ordinary house of this floor area, light inside, moderately insulated: to start from, marked as typical. Ours.
-
-        >>> round(House.typical(161.65).outside_w_per_k)
-        194
-        """
-        return House(2_800.0 * floor_area_m2, 150_000.0 * floor_area_m2, 4.0 * floor_area_m2, 1.2 * floor_area_m2)
 
 
 @dataclass(frozen=True)

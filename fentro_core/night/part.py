@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from fentro_core.base.sentence import Sentence
-from fentro_core.night import plan, tonight
+from fentro_core.night import fit, plan, tonight
 from fentro_core.night.entries import NightPlanned
 from fentro_core.night.results import NightPage
 from fentro_core.phase.context import PartContext
@@ -52,5 +52,5 @@ PART = Part(
     work=work,
     applies=applies,
     page=NightPage,
-    calculations=(plan, tonight),
+    calculations=(plan, tonight, fit),
 )

@@ -16,8 +16,8 @@ from fentro_core.base.calculation import calculation
 from fentro_core.base.limits import WEATHER_C, within
 from fentro_core.base.refusal import Refused, inside
 from fentro_core.base.working import SILENT, Working
-from fentro_core.night.house import AIR_KG_M3, STEP_S, STEPS_PER_HOUR, House, Weather, step_of
-from fentro_core.system.night_setup import Cooling, Flush, Hold
+from fentro_core.night.house import AIR_KG_M3, STEP_S, STEPS_PER_HOUR, Weather, step_of
+from fentro_core.system.night_setup import Cooling, Flush, Hold, House
 
 SPEEDS = (0.0, 0.2, 0.3, 0.4, 0.5, 0.6, 0.7, 0.8, 0.9, 1.0)
 """Shares of the blower's full flow that are tried."""

@@ -7,9 +7,9 @@ from dataclasses import dataclass, replace
 from fentro_core.base.calculation import calculation
 from fentro_core.base.limits import WEATHER_C, within
 from fentro_core.base.working import SILENT, Working
-from fentro_core.night.house import House, Weather
+from fentro_core.night.house import Weather
 from fentro_core.night.plan import NightPlan, Tonight, day_from, night_plan
-from fentro_core.system.night_setup import Cooling, Flush
+from fentro_core.system.night_setup import Cooling, Flush, House
 
 GAIN_DAY_W_M2, GAIN_NIGHT_W_M2, SUN_W_M2 = 4.0, 1.5, 14.0
 """What people, lamps and things give by day and by night, and the sun at its most, to a square metre of floor. Ours, ordinary."""

@@ -72,18 +72,65 @@ class Flush:
 
 
 @dataclass(frozen=True)
+class House:
+    """Two nodes: air with what follows it at once, mass behind it.
+
+    Attributes
+    ----------
+    air_j_per_k, mass_j_per_k
+        Heat capacities [J/K]: 1e5 to 1e8, 1e6 to 1e10.
+    coupling_w_per_k
+        Between air and mass [W/K], 10 to 100,000.
+    outside_w_per_k
+        From the air to outdoors, leaks included [W/K], 5 to 20,000.
+    solar_to_mass
+        Share of the sun that warms the mass first, 0 to 1.
+    """
+
+    air_j_per_k: float
+    mass_j_per_k: float
+    coupling_w_per_k: float
+    outside_w_per_k: float
+    solar_to_mass: float = 0.6
+
+    def check(self) -> None:
+        """Refuse what no house is."""
+        within(self.air_j_per_k, (1e5, 1e8), "air_j_per_k", "heat_capacity")
+        within(self.mass_j_per_k, (1e6, 1e10), "mass_j_per_k", "heat_capacity")
+        within(self.coupling_w_per_k, (10.0, 100_000.0), "coupling_w_per_k", "heat_per_kelvin")
+        within(self.outside_w_per_k, (5.0, 20_000.0), "outside_w_per_k", "heat_per_kelvin")
+        within(self.solar_to_mass, (0.0, 1.0), "solar_to_mass", "share")
+
+    @staticmethod
+    def typical(floor_area_m2: float) -> House:
+        """An ordinary house of this floor area, light inside, moderately insulated: to start from, marked as typical. Ours.
+
+        >>> round(House.typical(161.65).outside_w_per_k)
+        194
+        """
+        return House(2_800.0 * floor_area_m2, 150_000.0 * floor_area_m2, 4.0 * floor_area_m2, 1.2 * floor_area_m2)
+
+
+@dataclass(frozen=True)
 class NightSetup:
-    """What a plan needs to know of a house: blower and damper with their limits, compressor, floor area [m²]."""
+    """What a plan needs to know of a house: blower and damper with their limits, compressor, floor area [m²].
+
+    `house`: its two nodes, fitted from its own samples; None: a typical one of that size.
+    """
 
     flush: Flush
     cooling: Cooling
     floor_area_m2: float
+    house: House | None = None
 
     def check(self) -> None:
         """Refuse what any of it refuses, at its place; a floor that is no floor."""
         for part, name in ((self.flush, "flush"), (self.cooling, "cooling")):
             with inside(name):
                 part.check()
+        if self.house:
+            with inside("house"):
+                self.house.check()
         within(self.floor_area_m2, (10.0, 5000.0), "floor_area_m2", "area")
         if self.flush.floor_c >= self.cooling.setpoint_c:
             raise Refused("The comfort floor must lie below the cooling setpoint.", "flush.floor_c")

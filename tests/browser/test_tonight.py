@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from math import cos, pi
+
 import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
@@ -50,6 +52,34 @@ def test_a_night_is_planned_without_signal(device: BrowserContext) -> None:
     assert bodies["night_planned"]["high_c"] == 35.0
     assert bodies["night_planned"]["low_c"] == 15.0
     assert all(0 < speed <= 1 for speed in bodies["night_planned"]["speeds"])
+
+
+def test_the_houses_own_samples_take_the_place_of_a_typical_one(device: BrowserContext) -> None:
+    page = enter(device)
+    start_visit(page, "Heat pump")
+    set_up(page)
+    fit = page.get_by_role("region", name="The house's own samples")
+    rows = [
+        f"2026-07-{1 + hour // 24:02d}T{hour % 24:02d}:00,{20 + 6 * cos(pi * (hour - 15) / 12):.2f},{24 + cos(pi * (hour - 18) / 12):.2f}"
+        for hour in range(60)
+    ]
+
+    def choose_file(text: str) -> None:
+        with page.expect_file_chooser() as chosen:
+            fit.get_by_role("button", name="Samples (CSV)").click()
+        chosen.value.set_files({"name": "house.csv", "mimeType": "text/csv", "buffer": text.encode()})
+
+    choose_file("time,outdoor,kitchen\n2026-07-01T00:00,1,2\n")
+    expect(fit.get_by_role("alert")).to_contain_text("No column is called room")
+    choose_file("\n".join(["time,outdoor,room", *rows]))
+    expect(fit).to_contain_text("The model follows 60 h within")
+    expect(page.get_by_role("main")).to_contain_text("Reckoned for a typical house")
+    fit.get_by_role("button", name="Plan with this house").click()
+    expect(fit).to_contain_text("This plan stands on the house's own samples.")
+    expect(page.get_by_role("main")).not_to_contain_text("Reckoned for a typical house")
+    all_saved(page)
+    last = [entry["body"] for entry in logbook(page)["entries"] if entry["kind"] == "night_setup"][-1]
+    assert last["house"]["mass_j_per_k"] > 0
 
 
 def test_smoke_holds_the_night_and_a_season_has_its_table(device: BrowserContext) -> None:

@@ -45,6 +45,16 @@ EXAMPLES = {
     "ventilation.spaces": {
         "spaces": [{"name": "Office", "use": "office", "floor_area_m2": 167.0, "people": 9, "effectiveness": 0.8}],
     },
+    "ventilation.fit_house": {
+        "floor_area_m2": 161.65,
+        "first_hour": 20,
+        "outdoor_c": [20.0 + 8.0 * math.cos(math.pi * (hour - 19) / 12) for hour in range(48)],
+        "room_c": [24.0 + 1.5 * math.cos(math.pi * (hour - 22) / 12) for hour in range(48)],
+    },
+    "ventilation.read_samples": {
+        "text": "time,outdoor (°F),room (°F)\n"
+        + "\n".join(f"2026-07-{1 + hour // 24:02d}T{hour % 24:02d}:00,{68 + hour % 7},{75 + hour % 3}" for hour in range(30)),
+    },
     "ventilation.tonight": {
         "floor_area_m2": 161.65,
         "cooling": {"setpoint_c": 24.5, "capacity_w": 8000},

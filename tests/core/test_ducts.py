@@ -12,13 +12,13 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from fentro_core.base import calculation
+from fentro_core.base.least_squares import cholesky, inverse, solved
 from fentro_core.base.refusal import Refused
 from fentro_core.ducts.balance import MOST_DEG, Position, balance, distance_m
 from fentro_core.ducts.blower import AirMover, Blower, blower_of
 from fentro_core.ducts.calibrate import DuctReading, Round, calibrate, turned
 from fentro_core.ducts.design import design_flows
 from fentro_core.ducts.fittings import BLADE_K, FITTINGS, compression_factor, damper_angle, damper_k, fitting_k
-from fentro_core.ducts.least_squares import cholesky, inverse, solved
 from fentro_core.ducts.loss import duct_loss, friction_factor
 from fentro_core.ducts.solve import DuctFlows, Network
 from fentro_core.ducts.starved import remedies, way_losses

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from itertools import pairwise
 from math import cos, pi
+from random import Random
 from typing import Any
 
 import pytest
@@ -14,10 +15,11 @@ from hypothesis import strategies as st
 from fentro_core.base.refusal import Refused
 from fentro_core.logbook.entry import read_entry
 from fentro_core.logbook.snapshot import read_snapshot
-from fentro_core.night.house import House, Weather, free_run
+from fentro_core.night.fit import fit_house, read_samples
+from fentro_core.night.house import Weather, free_run
 from fentro_core.night.plan import NightPlan, Tonight, day_from, night_plan
 from fentro_core.night.tonight import Forecast, season_table, tonight_plan
-from fentro_core.system.night_setup import Cooling, Flush
+from fentro_core.system.night_setup import Cooling, Flush, House
 from fentro_core.visit.work_up import work_up
 from tests.core.bodies import BODIES
 from tests.core.visits import air, entry, snapshot, worked
@@ -280,3 +282,104 @@ def test_what_is_said_of_a_night_is_refused_at_its_field(kind: str, change: dict
     with pytest.raises(Refused) as refused:
         read_entry(entry(kind, {**BODIES[kind], **change}))
     assert refused.value.path == path
+
+
+def samples(house: House, days: int = 4, noise: float = 0.1, seed: int = 1) -> tuple[tuple[float, ...], tuple[float, ...]]:
+    """Outdoors and rooms of a house by the hour, from the evening on, read with a little noise."""
+    random = Random(seed)
+    count = days * 24
+    outdoor = tuple(19 + 7 * cos(2 * pi * (EVENING + hour - 15) / 24) + random.gauss(0, 1.5) for hour in range(count))
+    hours = [(EVENING + hour) % 24 for hour in range(count)]
+    gains = tuple(AREA * (4.0 if 7 <= hour < 22 else 1.5) for hour in hours)
+    sun = tuple(AREA * 14.0 * max(0.0, 1 - ((hour - 13) / 6) ** 2) for hour in hours)
+    course = free_run(house, Weather(outdoor, gains, sun), (0.0,) * (count - 1), 24.0, 24.5)
+    return outdoor, tuple(air + random.gauss(0, noise) for air, _ in course)
+
+
+@pytest.mark.parametrize(("mass", "outside"), [(0.5, 1.0), (1.0, 1.0), (2.0, 0.6), (1.3, 1.8)])
+def test_a_house_is_fitted_from_its_samples(mass: float, outside: float) -> None:
+    typical = House.typical(AREA)
+    true = replace(typical, mass_j_per_k=typical.mass_j_per_k * mass, outside_w_per_k=typical.outside_w_per_k * outside)
+    found = fit_house(AREA, EVENING, *samples(true))
+    assert found.misfit_k < 0.3
+    assert found.hours == 96
+    assert found.mass_times == pytest.approx(mass, rel=0.35)
+    assert abs(found.outside_times / outside - 1) < max(found.outside_plus_minus, 0.2)
+    assert 0 < found.mass_plus_minus < 0.8
+
+
+def test_more_samples_say_more() -> None:
+    true = House.typical(AREA)
+    short, long = (fit_house(AREA, EVENING, *samples(true, days)) for days in (1, 8))
+    assert long.mass_plus_minus < short.mass_plus_minus
+
+
+def test_a_fitted_house_plans_its_own_night_better_than_a_typical_one() -> None:
+    typical = House.typical(AREA)
+    true = replace(typical, mass_j_per_k=typical.mass_j_per_k * 2.2)
+    fitted = fit_house(AREA, EVENING, *samples(true)).house
+    own, by_fit, by_typical = (tonight_plan(AREA, UNIT, FLUSH, forecast(), house=each).plan for each in (true, fitted, typical))
+    assert abs(by_fit.saved_j - own.saved_j) < abs(by_typical.saved_j - own.saved_j)
+
+
+@pytest.mark.parametrize(
+    ("outdoor", "rooms", "path"),
+    [
+        ((20.0,) * 23, (24.0,) * 23, "outdoor_c"),
+        ((20.0,) * 24, (24.0,) * 23, "room_c"),
+        ((20.0,) * 24, (24.0,) * 23 + (90.0,), "room_c.23"),
+        ((20.0,) * 600, (24.0,) * 600, "outdoor_c"),
+    ],
+)
+def test_samples_that_can_not_be_are_refused(outdoor: tuple[float, ...], rooms: tuple[float, ...], path: str) -> None:
+    with pytest.raises(Refused) as refused:
+        fit_house(AREA, EVENING, outdoor, rooms)
+    assert refused.value.path == path
+
+
+def table(heading: str = "Time,Outdoor °F,Living room °F", hours: int = 30, mark: str = ",", skip: tuple[int, ...] = ()) -> str:
+    rows = [
+        mark.join((f"2026-07-{1 + hour // 24:02d}T{hour % 24:02d}:{minute:02d}:00", f"{68 + hour % 3}", "77"))
+        for hour in range(hours)
+        for minute in (5, 35)
+        if hour not in skip
+    ]
+    return "\n".join([heading.replace(",", mark), *rows, ""])
+
+
+def test_a_table_of_samples_is_read_by_the_hour() -> None:
+    found = read_samples(table())
+    assert (found.first_hour, len(found.room_c), found.gaps) == (0, 30, 0)
+    assert found.room_c[0] == pytest.approx(25.0)
+    assert found.outdoor_c[1] == pytest.approx((69 - 32) / 1.8)
+    celsius = read_samples(table("date;outside;indoor".replace(";", ","), mark=";"))
+    assert celsius.room_c[0] == 77.0
+    gap = read_samples(table(skip=(7, 8)))
+    assert gap.gaps == 2
+    assert gap.outdoor_c[7] == pytest.approx(gap.outdoor_c[6] + (gap.outdoor_c[9] - gap.outdoor_c[6]) / 3)
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("", "No column is called time"),
+        (table("time,outdoor,kitchen"), "No column is called room"),
+        (table(hours=20), "A day of samples"),
+        (table(skip=(7, 8, 9, 10)), "three hours are missing"),
+        (table() + "yesterday,1,2\n", "Line 62 can't be read"),
+        (table() + "2026-07-02T07:00,,2\n", "Line 62 can't be read"),
+    ],
+)
+def test_a_table_that_can_not_be_read_says_why(text: str, words: str) -> None:
+    with pytest.raises(Refused, match=words):
+        read_samples(text)
+
+
+def test_a_fitted_house_stays_with_the_setup() -> None:
+    house = {"air_j_per_k": 5e5, "mass_j_per_k": 4e7, "coupling_w_per_k": 700.0, "outside_w_per_k": 150.0}
+    body = {**BODIES["night_setup"], "house": house}
+    shown = phase_of(entry("night_setup", body, phase="as_found")).pages.night
+    assert shown.setup.house.mass_j_per_k == 4e7
+    with pytest.raises(Refused) as refused:
+        read_entry(entry("night_setup", {**body, "house": {**house, "mass_j_per_k": 1.0}}))
+    assert refused.value.path == "body.house.mass_j_per_k"

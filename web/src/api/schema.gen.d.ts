@@ -3529,6 +3529,36 @@ export interface components {
             angle_deg: number | null;
         };
         /**
+         * House
+         * @description Two nodes: air with what follows it at once, mass behind it.
+         *
+         *     Attributes
+         *     ----------
+         *     air_j_per_k, mass_j_per_k
+         *         Heat capacities [J/K]: 1e5 to 1e8, 1e6 to 1e10.
+         *     coupling_w_per_k
+         *         Between air and mass [W/K], 10 to 100,000.
+         *     outside_w_per_k
+         *         From the air to outdoors, leaks included [W/K], 5 to 20,000.
+         *     solar_to_mass
+         *         Share of the sun that warms the mass first, 0 to 1.
+         */
+        House: {
+            /** Air J Per K */
+            air_j_per_k: number;
+            /** Mass J Per K */
+            mass_j_per_k: number;
+            /** Coupling W Per K */
+            coupling_w_per_k: number;
+            /** Outside W Per K */
+            outside_w_per_k: number;
+            /**
+             * Solar To Mass
+             * @default 0.6
+             */
+            solar_to_mass?: number;
+        };
+        /**
          * IntakeDistances
          * @description How far the intake is from what it must not draw in [m]; nothing: there is none.
          */
@@ -3931,12 +3961,15 @@ export interface components {
         /**
          * NightSetup
          * @description What a plan needs to know of a house: blower and damper with their limits, compressor, floor area [m²].
+         *
+         *     `house`: its two nodes, fitted from its own samples; None: a typical one of that size.
          */
         NightSetup: {
             flush: components["schemas"]["Flush"];
             cooling: components["schemas"]["Cooling"];
             /** Floor Area M2 */
             floor_area_m2: number;
+            house?: components["schemas"]["House"] | null;
         };
         /**
          * NightSetupEntry

@@ -82,6 +82,7 @@ export function SetupForm({ night }: { night: NightPage }) {
         },
         cooling: { setpoint_c: si("setpoint_c"), capacity_w: si("capacity_w") },
         floor_area_m2: si("floor_area_m2"),
+        ...(night.setup?.house ? { house: night.setup.house } : {}),
       },
       { phase: "as_found", ...(night.setup_entry ? { replaces: night.setup_entry } : {}) },
     );

@@ -6,6 +6,7 @@ import { Figure } from "../../shell/Figure";
 import { NumberField } from "../../shell/fields";
 import { useUnits } from "../../units/UnitSystem";
 import { asTyped, fromSi, inWords, typedSi, unitOf } from "../../units/units";
+import { FitHouse } from "./FitHouse";
 import { NightCourse } from "./NightCourse";
 import { Season } from "./Season";
 import { SetupForm } from "./SetupForm";
@@ -22,6 +23,7 @@ export default function Tonight() {
         <p className="text-xl">Say what blows the night air, and what it may do.</p>
       )}
       {night.setup && <Season setup={night.setup} />}
+      {night.setup && <FitHouse night={night} setup={night.setup} />}
       <SetupForm night={night} key={night.setup_entry} />
       <p className="quiet">
         Not while there is smoke or pollen outside, not where an open way in is a risk, and never against the
