@@ -124,7 +124,7 @@ def ducts(camera: Camera, uneven: str) -> None:
     ):
         page = camera.enter(TABLET)
         page.goto(f"{camera.base}/visits/{uneven}?step=set_up&part={part}")
-        there = page.get_by_role("region", name=re.compile(place))
+        there = page.get_by_role("region", name=re.compile(place)).first
         there.wait_for()
         there.evaluate("part => part.scrollIntoView()")
         camera.keep(page, name)

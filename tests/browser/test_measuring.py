@@ -62,6 +62,7 @@ def test_a_whole_visit_measured_with_live_probes(device: BrowserContext) -> None
         hang(page, probe, station)
     all_saved(page)
     page.get_by_role("button", name="It starts now").click()
+    expect(page.get_by_role("main")).not_to_contain_text("Nobody noted when the unit started")
     expect(page.get_by_role("main")).to_contain_text("Still moving")
     expect(page.get_by_role("main")).to_contain_text("Steady: read now.", timeout=SETTLES_MS)
     expect(page.get_by_role("figure", name="Dry bulb over time").locator("canvas")).to_be_visible()

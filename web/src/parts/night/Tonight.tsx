@@ -86,7 +86,7 @@ function Plan({ setup, room }: { setup: Setup; room: number | null | undefined }
             <>
               <div>
                 <p className="quiet">Open the damper</p>
-                <p className="reading font-semibold text-[52px] leading-[56px]">
+                <p className="reading font-semibold text-[38px] leading-[44px] sm:text-[52px] sm:leading-[56px]">
                   {hour(plan.start_hour)}–{hour(plan.stop_hour ?? 0)}
                 </p>
               </div>
