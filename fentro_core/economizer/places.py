@@ -86,7 +86,7 @@ class Controller(Protocol):
     """What Fentro asks of an economizer's controller. A stand-in implements it; a real gateway could.
 
     Values are SI, positions and stages 0 to 1; an override holds until it is released. Every call may raise
-    `ControllerRefused` (it will not) or `ControllerGone` (it does not answer).
+    `DeviceRefused` (it will not) or `DeviceGone` (it does not answer).
     """
 
     def points(self) -> Mapping[str, Any]:
@@ -106,11 +106,3 @@ class Controller(Protocol):
 
     def load(self, configuration: Json) -> None:
         """Run another configuration; the controller goes through its start-up."""
-
-
-class ControllerRefused(Exception):
-    """The controller will not: its reason as a sentence."""
-
-
-class ControllerGone(Exception):
-    """The controller does not answer."""

@@ -16,7 +16,7 @@ class ZoneBoard(Protocol):
     """A board with numbered zones, 1 to 8, in the order in which they stand on the plan.
 
     Values are SI. A zone that is held stays called, or not called, until it is released; then its control point decides again.
-    Every call may raise `BoardRefused` (it will not) or `BoardGone` (it does not answer).
+    Every call may raise `DeviceRefused` (it will not) or `DeviceGone` (it does not answer).
     """
 
     def points(self) -> Mapping[str, Any]:
@@ -32,11 +32,3 @@ class ZoneBoard(Protocol):
 
     def release(self, zone: int) -> None:
         """Let it go; releasing what is not held is harmless."""
-
-
-class BoardRefused(Exception):
-    """The board will not: its reason as a sentence."""
-
-
-class BoardGone(Exception):
-    """The board does not answer."""

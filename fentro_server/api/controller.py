@@ -6,7 +6,7 @@ import asyncio
 import contextlib
 import json
 import threading
-from collections.abc import AsyncIterator, Iterator, Mapping
+from collections.abc import AsyncIterator, Iterator
 from typing import Any, Literal
 from uuid import UUID
 
@@ -25,7 +25,7 @@ from fentro_core.economizer.configuration import (
     differences,
     read_configuration,
 )
-from fentro_core.economizer.places import MODES, POINTS, TEMPERATURES, ControllerGone, ControllerRefused, Point
+from fentro_core.economizer.places import MODES, POINTS, TEMPERATURES, Point
 from fentro_core.economizer.proof.loops import loop_step
 from fentro_core.economizer.proof.plan import Wanted, day_now, plan
 from fentro_core.economizer.proof.running import channels
@@ -36,6 +36,7 @@ from fentro_server.api.errors import Problem, plain
 from fentro_server.controllers.gateway import HttpController, controller
 from fentro_server.controllers.overrides import hold, new_entry, release, strays, write_down
 from fentro_server.controllers.proof_run import ProofRun
+from fentro_server.controllers.wire import scene_of, shown_scene, talking
 from fentro_server.visits.models import Visit
 
 router = Router(tags=["controller"])
@@ -91,14 +92,8 @@ def connected(visit: Visit) -> Iterator[HttpController]:
     found = controller(visit, refuse_without_economizer(visit))
     if found is None:
         raise Refused("There is no gateway of controllers here. Type what you see.")
-    try:
+    with talking(found, SILENT, "controller", "value"):
         yield found
-    except ControllerGone:
-        raise Refused(SILENT, "controller") from None
-    except ControllerRefused as refused:
-        raise Refused(str(refused).replace("{", "(").replace("}", ")"), "value") from None
-    finally:
-        found.close()
 
 
 def _writable(request: HttpRequest, visit_id: UUID) -> tuple[Any, Visit]:
@@ -122,25 +117,10 @@ def controller_now(request: HttpRequest, visit_id: UUID) -> ControllerOut:
 
 
 def _silent(visit: Visit, unit: str, words: str) -> ControllerOut:
-    scene = None
-    try:
+    found = None
+    with contextlib.suppress(Refused):
         found = controller(visit, unit)
-    except Refused:
-        found = None
-    if found is not None:
-        try:
-            scene = found.scene()
-        except ControllerRefused:
-            scene = None
-        finally:
-            found.close()
-    return ControllerOut(connected=False, unit=unit, words=words, **_scene(scene))
-
-
-def _scene(scene: Mapping[str, Any] | None) -> dict[str, Any]:
-    if not scene:
-        return {}
-    return {key: scene[key] for key in ("simulated", "speed", "preset", "presets", "reachable")}
+    return ControllerOut(connected=False, unit=unit, words=words, **scene_of(found))
 
 
 def _now(
@@ -153,7 +133,7 @@ def _now(
         differs = list(differences(revisions[-1].document, read_configuration(found.save())))
     return ControllerOut(
         connected=True,
-        unit=found.unit,
+        unit=found.name,
         mode=MODES.get(shown["mode"], shown["mode"]),
         mode_key=shown["mode"],
         points=[
@@ -165,7 +145,7 @@ def _now(
         strays=strays(visit, held),
         differs=differs,
         not_released=not_released or [],
-        **_scene(found.scene()),
+        **shown_scene(found.scene()),
     )
 
 

@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 import contextlib
-from collections.abc import Iterator, Mapping
-from typing import Any
+from collections.abc import Iterator
 from uuid import UUID
 
 from django.http import HttpRequest
@@ -15,11 +14,12 @@ from fentro_core.base.refusal import Refused
 from fentro_core.ducts.walked import tree_of
 from fentro_core.phase.visit_context import VisitContext
 from fentro_core.system.ducts import DuctTree
-from fentro_core.zoning.board import CONTROL_STATES, INDICATORS, BoardGone, BoardRefused, ControlState, Indicator
+from fentro_core.zoning.board import CONTROL_STATES, INDICATORS, ControlState, Indicator
 from fentro_core.zoning.proof.step import Air, Lever
 from fentro_server.accounts.models import Person
 from fentro_server.api.access import may_write_in, person_of, visit_of
 from fentro_server.api.errors import Problem
+from fentro_server.controllers.wire import scene_of, shown_scene, talking
 from fentro_server.controllers.zone_board import HttpZoneBoard, hold_zones, let_go, numbered, zone_board
 from fentro_server.instruments.models import Instrument
 from fentro_server.visits.kept import committed
@@ -50,6 +50,7 @@ class BoardOut(BaseModel):
     board: str
     words: str = ""
     simulated: bool = False
+    speed: float = 1.0
     reachable: bool = True
     preset: str = ""
     presets: list[dict[str, str]] = []
@@ -87,17 +88,8 @@ def _connected(visit: Visit, person: Person) -> Iterator[tuple[HttpZoneBoard, Du
     found = zone_board(visit, name)
     if found is None:
         raise Refused("There is no gateway of zone boards here. Call the zones by hand, and type what you see.")
-    try:
+    with talking(found, SILENT, "board"):
         yield found, tree
-    except Refused:
-        raise
-    except (BoardGone, KeyError, TypeError, ValueError):
-        # Whatever answers there and does not speak this protocol is no board.
-        raise Refused(SILENT, "board") from None
-    except BoardRefused as refused:
-        raise Refused(str(refused).replace("{", "(").replace("}", ")"), "board") from None
-    finally:
-        found.close()
 
 
 def _writable(request: HttpRequest, visit_id: UUID) -> tuple[Person, Visit]:
@@ -134,12 +126,8 @@ def _now(found: HttpZoneBoard, tree: DuctTree, not_released: list[int] | None = 
         supply_c=shown.get("supply_c"),
         time_s=shown.get("time_s"),
         not_released=[zones[number].name for number in not_released or () if number in zones],
-        **_scene(scene),
+        **shown_scene(scene),
     )
-
-
-def _scene(scene: Mapping[str, Any] | None) -> dict[str, Any]:
-    return {key: scene[key] for key in ("simulated", "preset", "presets", "reachable")} if scene else {}
 
 
 _ANSWERS = {200: BoardOut, 403: Problem, 404: Problem, 422: Problem}
@@ -159,13 +147,10 @@ def board_now(request: HttpRequest, visit_id: UUID) -> BoardOut:
 
 def _silent(visit: Visit, person: Person, words: str) -> BoardOut:
     _, name = _plan(visit, person)
-    scene = None
-    with contextlib.suppress(Refused, BoardRefused):
+    found = None
+    with contextlib.suppress(Refused):
         found = zone_board(visit, name)
-        if found is not None:
-            scene = found.scene()
-            found.close()
-    return BoardOut(connected=False, board=name, words=words, **_scene(scene))
+    return BoardOut(connected=False, board=name, words=words, **scene_of(found))
 
 
 class CallIn(BaseModel):

@@ -8,7 +8,8 @@ from datetime import UTC, datetime
 from typing import Any
 
 from fentro_core.base import units
-from fentro_core.economizer.places import POINTS, ControllerRefused
+from fentro_core.base.device import DeviceRefused
+from fentro_core.economizer.places import POINTS
 from fentro_core.logbook.entry import standing
 from fentro_core.logbook.temporary import Temporary, ledger
 from fentro_server.accounts.models import Person
@@ -69,7 +70,7 @@ def hold(visit: Visit, person: Person, controller: HttpController, wanted: Mappi
 
     Raises
     ------
-    ControllerRefused, ControllerGone
+    DeviceRefused, DeviceGone
         See `ledger_first`.
     """
     bodies = {
@@ -80,7 +81,7 @@ def hold(visit: Visit, person: Person, controller: HttpController, wanted: Mappi
     def hold_one(point: str) -> None:
         controller.override(point, wanted[point])
 
-    ledger_first(visit, person, bodies, hold_one, ControllerRefused, "refused by the controller", why)
+    ledger_first(visit, person, bodies, hold_one, DeviceRefused, "refused by the controller", why)
 
 
 def ledger_first(
@@ -122,14 +123,14 @@ def release(visit: Visit, person: Person, controller: HttpController, points: It
 
     Raises
     ------
-    ControllerGone
+    DeviceGone
         It does not answer: the ledger stays open.
     """
     wanted = set(points) if points is not None else set(controller.points()["overridden"]) | set(open_points(visit)) & set(POINTS)
     for point in wanted:
         try:
             controller.release(point)
-        except ControllerRefused:
+        except DeviceRefused:
             continue
     still = set(controller.points()["overridden"])
     known = open_points(visit)

@@ -12,9 +12,9 @@ from typing import Any
 
 from django.db import close_old_connections, connection
 
+from fentro_core.base.device import DeviceGone, DeviceRefused
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import write
-from fentro_core.economizer.places import ControllerGone, ControllerRefused
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.running import TRACED, Run, channels
 from fentro_core.economizer.proof.session import PUT_BACK
@@ -60,7 +60,7 @@ class ProofRun:
         """To its end; then release, confirm, and write down what was seen."""
         close_old_connections()
         try:
-            with only_one(self.controller.gateway, self.controller.unit):
+            with only_one(self.controller.gateway, self.controller.name):
                 self._run()
         except Refused as refused:
             self.events.put({"event": "trouble", "words": refused.sentence.say()})
@@ -76,12 +76,12 @@ class ProofRun:
         ended, words, run = "", "", None
         try:
             if self.step.hand and self.controller.scene() is None:
-                raise ControllerRefused(NEEDS_A_HAND)
+                raise DeviceRefused(NEEDS_A_HAND)
             run = Run(self.step, channels(self.controller.points(), {}))
             ended = self._drive(run)
-        except ControllerGone:
+        except DeviceGone:
             ended, words = "gone", GONE
-        except ControllerRefused as refused:
+        except DeviceRefused as refused:
             ended, words = "refused", str(refused)
         except Exception:
             self._let_go()
@@ -136,7 +136,7 @@ class ProofRun:
                 self.controller.hand(self.step.hand.action, PUT_BACK[self.step.hand.action])
                 write_down(self.visit, self.person, [new_entry("undone", {"change": self.by_hand, "how": "put back"})])
             still = release(self.visit, self.person, self.controller, self.held) if self.held else []
-        except (ControllerGone, ControllerRefused):
+        except (DeviceGone, DeviceRefused):
             return GONE
         return "The controller did not let go of everything. See the ledger." if still else ""
 

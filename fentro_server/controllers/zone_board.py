@@ -5,52 +5,37 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping
 from typing import Any
 
+from fentro_core.base.device import DeviceRefused
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import Json, write
 from fentro_core.system.ducts import DuctTree
 from fentro_core.system.zones import Zone
-from fentro_core.zoning.board import BoardGone, BoardRefused
 from fentro_server.accounts.models import Person
 from fentro_server.controllers.overrides import ledger_first, new_entry, open_points, write_down
-from fentro_server.controllers.wire import Wire, named
-from fentro_server.gateways.addresses import Reached, reach
-from fentro_server.gateways.models import Kind, gateway_of
+from fentro_server.controllers.wire import Wire, wired
+from fentro_server.gateways.models import Kind
 from fentro_server.visits.models import Visit
 
 HELD = "zone/"
 """Begins the name under which the ledger knows a zone that is held at a board."""
 
 
-class HttpZoneBoard:
+class HttpZoneBoard(Wire):
     """One board behind the gateway; answers the core's `ZoneBoard` protocol."""
 
-    def __init__(self, reached: Reached, name: str) -> None:
-        self.name = name
-        self._wire = Wire(reached, f"/v1/boards/{named(name)}", BoardGone, BoardRefused)
-        self._asked = self._wire.asked
-
-    def close(self) -> None:
-        """Give the connection back."""
-        self._wire.close()
+    kind, plural = Kind.ZONE_BOARDS, "boards"
 
     def points(self) -> Mapping[str, Any]:
         """What the board shows now."""
-        return self._asked("GET", "/points")
+        return self.asked("GET", "/points")
 
     def call(self, zone: int, calls: bool) -> None:
         """Hold a zone: called, or not."""
-        self._asked("PUT", f"/calls/{zone}", {"calls": calls})
+        self.asked("PUT", f"/calls/{zone}", {"calls": calls})
 
     def release(self, zone: int) -> None:
         """Let it go."""
-        self._asked("DELETE", f"/calls/{zone}")
-
-    def scene(self, change: Mapping[str, Any] | None = None) -> Json | None:
-        """What is simulated, after a change if one is given; None for a real board."""
-        try:
-            return self._asked("POST", "/scene", dict(change)) if change else self._asked("GET", "/scene")
-        except BoardGone:
-            return None
+        self.asked("DELETE", f"/calls/{zone}")
 
     def built_as(self, tree: DuctTree) -> Json | None:
         """The scene of a simulated board, with the visit's ducts behind it; None for a real one."""
@@ -65,11 +50,11 @@ class HttpZoneBoard:
 
     def look(self) -> Json:
         """What a walk through the rooms of a simulated board would find now."""
-        return self._asked("GET", "/look")
+        return self.asked("GET", "/look")
 
     def control(self, zone: int, calls: bool) -> None:
         """Somebody sets the control point of a zone of a simulated board."""
-        self._asked("POST", "/control", {"zone": zone, "calls": calls})
+        self.asked("POST", "/control", {"zone": zone, "calls": calls})
 
 
 def zone_board(visit: Visit, name: str) -> HttpZoneBoard | None:
@@ -80,12 +65,7 @@ def zone_board(visit: Visit, name: str) -> HttpZoneBoard | None:
     Refused
         The gateway's address is not allowed, or a name that is no board's.
     """
-    found = gateway_of(Kind.ZONE_BOARDS, visit.company_id, visit.system.site_id)
-    if found is None or not name:
-        return None
-    if name.strip(".") == "":
-        raise Refused("A board's name is more than dots.", "board")
-    return HttpZoneBoard(reach(found.address, found.token), name)
+    return wired(HttpZoneBoard, visit, name, Refused("A board's name is more than dots.", "board"))
 
 
 def numbered(zones: Iterable[Zone]) -> dict[int, Zone]:
@@ -98,7 +78,7 @@ def hold_zones(visit: Visit, person: Person, board: HttpZoneBoard, zones: Mappin
 
     Raises
     ------
-    BoardRefused, BoardGone
+    DeviceRefused, DeviceGone
         See `overrides.ledger_first`.
     """
     called = set(calling)
@@ -112,7 +92,7 @@ def hold_zones(visit: Visit, person: Person, board: HttpZoneBoard, zones: Mappin
         number = numbers[point]
         board.call(number, zones[number].id in called)
 
-    ledger_first(visit, person, bodies, hold_one, BoardRefused, "refused by the board")
+    ledger_first(visit, person, bodies, hold_one, DeviceRefused, "refused by the board")
 
 
 def let_go(visit: Visit, person: Person, board: HttpZoneBoard) -> list[int]:
@@ -120,7 +100,7 @@ def let_go(visit: Visit, person: Person, board: HttpZoneBoard) -> list[int]:
 
     Raises
     ------
-    BoardGone
+    DeviceGone
         It does not answer: the ledger stays open.
     """
     for line in board.points()["zones"]:

@@ -2,21 +2,7 @@
 
 from __future__ import annotations
 
-import argparse
-
-import uvicorn
-
+from fentro_standins.fleet import serve
 from fentro_standins.rooftop.service import application
 
-
-def main() -> None:
-    """Serve until ended."""
-    parser = argparse.ArgumentParser(prog="python -m fentro_standins.rooftop", description=__doc__)
-    parser.add_argument("--port", type=int, default=8046)
-    given = parser.parse_args()
-    uvicorn.run(
-        application(), host="127.0.0.1", port=given.port, log_level="warning", server_header=False, timeout_graceful_shutdown=1
-    )
-
-
-main()
+serve(application, 8046, "The simulated rooftop units, on loopback only.")

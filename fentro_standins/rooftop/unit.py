@@ -10,6 +10,7 @@ from typing import Any
 
 from fentro_core.air.constants import CP_DRY_AIR as CP
 from fentro_core.air.constants import dry_bulb_of
+from fentro_core.base.device import DeviceGone, DeviceRefused
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import Json
 from fentro_core.economizer.configuration import (
@@ -19,7 +20,7 @@ from fentro_core.economizer.configuration import (
     read_configuration,
     with_setting,
 )
-from fentro_core.economizer.places import PLACES, POINTS, TEMPERATURES, ControllerGone, ControllerRefused
+from fentro_core.economizer.places import PLACES, POINTS, TEMPERATURES
 from fentro_standins.rooftop.build import Build, Faults, Weather, phases_of
 from fentro_standins.rooftop.controller import Sequence, enthalpy
 
@@ -263,11 +264,11 @@ class RooftopUnit:
         self._answering()
         known = POINTS.get(point)
         if known is None:
-            raise ControllerRefused("The controller has no such point.")
+            raise DeviceRefused("The controller has no such point.")
         if not known.overridable or point in self.refuses:
-            raise ControllerRefused(f"The controller refuses to override “{known.name}”.")
+            raise DeviceRefused(f"The controller refuses to override “{known.name}”.")
         if not known.low <= value <= known.high:
-            raise ControllerRefused(f"The controller refuses this value for “{known.name}”.")
+            raise DeviceRefused(f"The controller refuses this value for “{known.name}”.")
         self.held[point] = value
 
     def release(self, point: str) -> None:
@@ -292,13 +293,13 @@ class RooftopUnit:
             found = read_configuration(configuration)
             check_model(found, self.build.model)
         except Refused as refusal:
-            raise ControllerRefused(refusal.sentence.say()) from refusal
+            raise DeviceRefused(refusal.sentence.say()) from refusal
         self.sequence.configuration = found
         self.sequence.restart(self.time_s)
 
     def _answering(self) -> None:
         if self.gone:
-            raise ControllerGone
+            raise DeviceGone
 
     # what a hand does, and a reference probe sees: not the controller's to give
 
@@ -313,7 +314,7 @@ class RooftopUnit:
             self.sequence.alarms.pop("freeze_trip", None)
             self.sequence.restart(self.time_s)
         else:
-            raise ControllerRefused(f"By hand one can: {', '.join(HAND_ACTIONS)}.")
+            raise DeviceRefused(f"By hand one can: {', '.join(HAND_ACTIONS)}.")
 
     def reference(self, place: str) -> float:
         """What a good probe shows at a place now [°C]."""

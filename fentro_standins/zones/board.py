@@ -12,11 +12,11 @@ from dataclasses import dataclass, field
 from random import Random
 from typing import Any
 
+from fentro_core.base.device import DeviceGone, DeviceRefused
 from fentro_core.ducts.blower import AirMover
 from fentro_core.ducts.solve import Network
 from fentro_core.system.ducts import DuctTree, RoomBranch
 from fentro_core.system.zones import Zone
-from fentro_core.zoning.board import BoardGone, BoardRefused
 
 BYPASS = "bypass"
 BLADDER_S = 25.0
@@ -166,11 +166,11 @@ class SimulatedBoard:
 
     def _answers(self) -> None:
         if self.gone:
-            raise BoardGone
+            raise DeviceGone
 
     def _known(self, zone: int) -> None:
         if not 1 <= zone <= len(self.zones):
-            raise BoardRefused(f"This board has zones 1 to {len(self.zones)}.")
+            raise DeviceRefused(f"This board has zones 1 to {len(self.zones)}.")
 
     # What happens behind it.
 

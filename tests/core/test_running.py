@@ -10,8 +10,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from fentro_core.base.device import DeviceGone, DeviceRefused
 from fentro_core.base.sentence import Sentence
-from fentro_core.economizer.places import PLACES, POINTS, ControllerGone, ControllerRefused
+from fentro_core.economizer.places import PLACES, POINTS
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.running import MOST_SAMPLES, TRACED, Run, channels, share_half_width, within
 from fentro_core.economizer.proof.session import CONDITIONS, PUT_BACK, audit, run_step
@@ -126,7 +127,7 @@ class Stub:
     def points(self) -> Mapping[str, Any]:
         self.asked += 1
         if self.asked > self.goes_at:
-            raise ControllerGone
+            raise DeviceGone
         drift = self.time_s / 20 if self.wanders else 0.0
         temperatures = {f"{place}_temperature": 10.0 + 3 * index + drift for index, place in enumerate(PLACES)}
         mode = "freeze_trip" if self.tripped else "minimum"
@@ -135,7 +136,7 @@ class Stub:
     def override(self, point: str, value: float) -> None:
         assert point in POINTS
         if point == self.refuses:
-            raise ControllerRefused("No.")
+            raise DeviceRefused("No.")
         self.held[point] = value
 
     def release(self, point: str) -> None:
@@ -148,7 +149,7 @@ class Stub:
         return {}
 
     def load(self, configuration: dict[str, Any]) -> None:
-        raise ControllerRefused("No.")
+        raise DeviceRefused("No.")
 
     def hand(self, action: str, value: str) -> None:
         self.hands.append((action, value))

@@ -13,8 +13,8 @@ import pytest
 from django.test import Client
 from django.utils import timezone
 
+from fentro_core.base.device import DeviceGone, DeviceRefused
 from fentro_core.economizer.configuration import read_configuration
-from fentro_core.economizer.places import ControllerGone, ControllerRefused
 from fentro_core.economizer.proof.plan import Day, plan
 from fentro_core.logbook.entry import standing
 from fentro_core.logbook.temporary import ledger
@@ -214,9 +214,9 @@ def test_what_someone_else_holds_is_shown_as_a_stray(rooftop: Visit, client: Cli
 def test_the_process_dies_after_writing_and_the_ledger_still_knows(rooftop: Visit, ours: House) -> None:
     class Dies(HttpController):
         def override(self, point: str, value: float) -> None:
-            raise ControllerGone
+            raise DeviceGone
 
-    with pytest.raises(ControllerGone):
+    with pytest.raises(DeviceGone):
         hold(rooftop, ours.people["technician"], Dies("roof", reach("http://127.0.0.1:1"), "RTU-1"), {"fan": 1.0}, "")
     assert open_changes(rooftop) == ["Fan held at 100 %"]
 
@@ -368,11 +368,11 @@ def _sync(answer: Any) -> list[bytes]:
 
 def test_a_refusal_of_the_gateway_is_its_own_words(gateway: str) -> None:
     controller = HttpController("roof", reach(gateway), "RTU-2")
-    with pytest.raises(ControllerRefused, match="no such point"):
+    with pytest.raises(DeviceRefused, match="no such point"):
         controller.override("moon", 1.0)
-    with pytest.raises(ControllerGone):
+    with pytest.raises(DeviceGone):
         HttpController("roof", reach(gateway), "RTU-9").points()
-    with pytest.raises(ControllerGone):
+    with pytest.raises(DeviceGone):
         HttpController("roof", reach("http://127.0.0.1:1"), "RTU-1").points()
     assert HttpController("roof", reach(gateway), "RTU-9").scene() is None
     assert controller.alarms() == []

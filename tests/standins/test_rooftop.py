@@ -10,9 +10,9 @@ import pytest
 from starlette.testclient import TestClient
 
 from bench.economizer import HELD, TUNED, blind_set, proved, table
+from fentro_core.base.device import DeviceGone, DeviceRefused
 from fentro_core.economizer.configuration import Configuration
 from fentro_core.economizer.mode_map import mode_map
-from fentro_core.economizer.places import ControllerGone, ControllerRefused
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.loops import loop_steps
 from fentro_core.economizer.proof.plan import Day, plan
@@ -140,15 +140,15 @@ def test_two_faults_at_once_both_act() -> None:
 def test_what_the_controller_refuses_is_said_and_nothing_is_held() -> None:
     made = unit()
     for point, value in (("moon", 1.0), ("mode", 1.0), ("damper_position", 0.5), ("damper_command", 1.5)):
-        with pytest.raises(ControllerRefused):
+        with pytest.raises(DeviceRefused):
             made.override(point, value)
     assert made.held == {}
-    with pytest.raises(ControllerRefused, match="another model"):
+    with pytest.raises(DeviceRefused, match="another model"):
         made.load({**made.save(), "model": "Other 9"})
-    with pytest.raises(ControllerRefused):
+    with pytest.raises(DeviceRefused):
         made.load({"format": "fentro.economizer", "minimum_position": 7})
     made.gone = True
-    with pytest.raises(ControllerGone):
+    with pytest.raises(DeviceGone):
         made.points()
 
 

@@ -11,9 +11,9 @@ import pytest
 from starlette.testclient import TestClient
 
 from bench.zones import figures, house_of
+from fentro_core.base.device import DeviceGone, DeviceRefused
 from fentro_core.base.typed_json import write
 from fentro_core.system.zones import Zone
-from fentro_core.zoning.board import BoardGone, BoardRefused
 from fentro_core.zoning.proof.plan import Proof, plan
 from fentro_standins.zones.board import FAULTS, SimulatedBoard
 from fentro_standins.zones.presets import board_of, ordinary_house, places
@@ -95,11 +95,11 @@ def test_a_transformer_too_small_falls_when_all_move() -> None:
 
 def test_silence_and_refusals() -> None:
     made = board()
-    with pytest.raises(BoardRefused, match="zones 1 to 3"):
+    with pytest.raises(DeviceRefused, match="zones 1 to 3"):
         made.call(9, True)
     made.gone = True
     for ask in (made.points, lambda: made.call(1, True), lambda: made.release(1)):
-        with pytest.raises(BoardGone):
+        with pytest.raises(DeviceGone):
             ask()
 
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator, Mapping
 from typing import Any
 
-from fentro_core.economizer.places import PLACES, TEMPERATURES, Controller, ControllerGone, ControllerRefused
+from fentro_core.base.device import DeviceGone, DeviceRefused
+from fentro_core.economizer.places import PLACES, TEMPERATURES, Controller
 from fentro_core.economizer.proof.running import Run, channels
 from fentro_core.economizer.proof.step import Step, TestRun
 from fentro_core.economizer.sensor_identity import Condition, Reference, sensor_identity
@@ -40,9 +41,9 @@ def run_step(controller: Controller, step: Step, wait: Wait, hands: Hands | None
             run.take(controller.points())
             wait(every_s)
         return run.seen()
-    except ControllerGone:
+    except DeviceGone:
         return run.seen("gone")
-    except ControllerRefused:
+    except DeviceRefused:
         return run.seen("refused")
     finally:
         if by_hand and step.hand and hands:
@@ -50,7 +51,7 @@ def run_step(controller: Controller, step: Step, wait: Wait, hands: Hands | None
         for point in held:
             try:
                 controller.release(point)
-            except ControllerGone:
+            except DeviceGone:
                 break
 
 

@@ -1,0 +1,11 @@
+"""How a connected device fails: it will not, or it does not answer. Alike for controllers, zone boards, ventilators."""
+
+from __future__ import annotations
+
+
+class DeviceRefused(Exception):
+    """The device will not: its reason as a sentence."""
+
+
+class DeviceGone(Exception):
+    """The device does not answer."""
