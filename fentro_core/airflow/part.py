@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from fentro_core.air.constants import dry_heat_per_m3
-from fentro_core.airflow import airflow, external_static, traverse
+from fentro_core.airflow import airflow, external_static, intake, traverse
 from fentro_core.airflow import heat_input as heat_input_formulas
 from fentro_core.airflow.causes import CAUSES
 from fentro_core.airflow.heat_input import heat_input
@@ -112,7 +112,7 @@ PART = Part(
     key="airflow",
     name="Airflow",
     work=work,
-    calculations=(airflow, external_static, heat_input_formulas, traverse),
+    calculations=(airflow, external_static, heat_input_formulas, traverse, intake),
     page=AirflowPage,
     numbers=(
         Number(

@@ -10,7 +10,6 @@ from fentro_core.economizer.alarms import ALARMS
 from fentro_core.economizer.configuration import LABELS, Configuration, check_configuration, with_setting
 from fentro_core.economizer.points import MOST_LINES, PointLine
 from fentro_core.economizer.proof.step import NAMES, TestRun
-from fentro_core.economizer.retrofit import IntakeDistances
 from fentro_core.logbook.kinds import EntryKind, register
 
 Stage = Literal["as_found", "planned", "as_left"]
@@ -127,15 +126,6 @@ class AlarmClosed:
     found: bool = True
 
 
-@dataclass(frozen=True)
-class IntakePlacing:
-    """Distances of the outdoor-air intake [m] and what was looked at."""
-
-    distances: IntakeDistances
-    shaded: bool | None = None
-    screened: bool | None = None
-
-
 MOST_TRACE = 400
 
 
@@ -193,12 +183,6 @@ def _check_alarm_closed(body: AlarmClosed) -> None:
         raise Refused("An alarm is closed with its cause; if none was found, say that.", "cause")
 
 
-def _check_intake(body: IntakePlacing) -> None:
-    for name, value in vars(body.distances).items():
-        if value is not None and not 0 <= value <= 200:
-            raise Refused("A distance lies between 0 and 200 m.", f"distances.{name}")
-
-
 def _check_temperatures(body: object, *names: str) -> None:
     low, high = READABLE_C
     for name in names:
@@ -252,5 +236,4 @@ register(
     EntryKind(key="alarm", body=AlarmSeen, name="Alarm", check=_check_alarm),
     EntryKind(key="alarm_check", body=AlarmCheck, name="Alarm checked", check=_check_alarm_check),
     EntryKind(key="alarm_closed", body=AlarmClosed, name="Alarm closed", check=_check_alarm_closed),
-    EntryKind(key="intake", body=IntakePlacing, name="Intake looked at", check=_check_intake),
 )

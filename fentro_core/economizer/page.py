@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import replace
 from math import sqrt
 
+from fentro_core.airflow.intake import IntakePlacing
 from fentro_core.base.quantity import Quantity
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Number, Sentence
@@ -28,7 +29,6 @@ from fentro_core.economizer.configuration import (
 )
 from fentro_core.economizer.entries import (
     DamperRead,
-    IntakePlacing,
     OutdoorNeed,
     PlanSetting,
     SavedConfiguration,
@@ -53,7 +53,6 @@ from fentro_core.economizer.results import (
     Walk,
     WalkLine,
 )
-from fentro_core.economizer.retrofit import IntakeFlag, intake
 from fentro_core.logbook.entry import Entry
 from fentro_core.logbook.snapshot import Snapshot
 from fentro_core.phase.readings import Readings
@@ -131,7 +130,7 @@ def economizer_page(snapshot: Snapshot) -> EconomizerPage:
         alarms=alarm_lines(entries, planned),
         intake=intake_body,
         intake_entry=intake_entry,
-        intake_flags=_intake_flags(intake_body),
+        intake_flags=intake_body.flags if intake_body else (),
     )
 
 
@@ -416,16 +415,3 @@ def _revisions(entries: list[Entry]) -> tuple[Revision, ...]:
             changes = differences(found[-1].document, body.document) if found else ()
             found.append(Revision(len(found), entry.id, entry.at, entry.by, body.reason, body.source, changes, body.document))
     return tuple(found)
-
-
-def _intake_flags(body: IntakePlacing | None) -> tuple[IntakeFlag, ...]:
-    if body is None:
-        return ()
-    flags = list(intake(body.distances).flags)
-    if body.shaded is False:
-        flags.append(
-            IntakeFlag("shaded", "The sensor stands in the sun or in an exhaust: put it in the shade, under an eave.", True)
-        )
-    if body.screened is False:
-        flags.append(IntakeFlag("screened", "The intake has no screen: leaves, birds and snow get in.", True))
-    return tuple(flags)

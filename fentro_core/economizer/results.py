@@ -4,17 +4,18 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+from fentro_core.airflow.intake import PLACING, IntakeFlag, IntakePlacing
 from fentro_core.base.quantity import Quantity
 from fentro_core.base.sentence import Number, Sentence
 from fentro_core.base.verdict import Mark
 from fentro_core.economizer.alarms import ALARMS
 from fentro_core.economizer.configuration import Configuration, Difference
-from fentro_core.economizer.entries import IntakePlacing, OutdoorNeed
+from fentro_core.economizer.entries import OutdoorNeed
 from fentro_core.economizer.minimum_position import NextPosition, PositionRead
 from fentro_core.economizer.points import Compared, PhysicsCheck
 from fentro_core.economizer.proof.plan import Day
 from fentro_core.economizer.proof.step import Judged, Step, TestRun
-from fentro_core.economizer.retrofit import ORIENTATION, PLACING, WIRES, IntakeFlag, Turned, Wire
+from fentro_core.economizer.retrofit import ORIENTATION, WIRES, Turned, Wire
 from fentro_core.economizer.sensor_identity import SensorIdentity
 
 

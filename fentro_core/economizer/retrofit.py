@@ -1,4 +1,4 @@
-"""A changeover added to a unit that has none: a two-stage thermostat, a relay, two 24 V dampers; and where the intake may be."""
+"""A changeover added to a unit that has none: a two-stage thermostat, a relay, two 24 V dampers."""
 
 from __future__ import annotations
 
@@ -9,9 +9,6 @@ from fentro_core.base.calculation import calculation
 from fentro_core.base.limits import WEATHER_C, within
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
-
-LEAST_DISTANCE_M = 10 * 0.3048
-"""10 ft from exhausts, flues and plumbing vents; more from cooking exhaust: local code rules."""
 
 Call = Literal["none", "first", "second", "heating"]
 
@@ -75,12 +72,6 @@ ORIENTATION: tuple[Turned, ...] = (
     Turned("Outdoor damper", "Normally closed: the spring shuts it, power opens it."),
     Turned("Return damper", "Normally open: the spring opens it, power shuts it."),
     Turned("Why", "Loss of power gives ordinary recirculation."),
-)
-
-PLACING: tuple[str, ...] = (
-    "Sensor in the shade, under an eave, out of any exhaust and off warm walls.",
-    "Intake screened, above snow and leaves, out of standing water.",
-    "Kitchen: make-up air for a hood is a separate calculation, and never assumed covered by this.",
 )
 
 
@@ -156,79 +147,3 @@ def retrofit(
         reason = "Outdoor air first, and the compressor on stage two." if second else "Outdoor air alone."
         return RetrofitState(True, second, under_limit, under_setpoint, reason)
     return RetrofitState(False, True, under_limit, under_setpoint, "Too warm outside: the compressor, with dampers shut.")
-
-
-@dataclass(frozen=True)
-class IntakeDistances:
-    """How far the intake is from what it must not draw in [m]; nothing: there is none."""
-
-    exhaust_m: float | None = None
-    flue_m: float | None = None
-    plumbing_vent_m: float | None = None
-    cooking_m: float | None = None
-
-
-@dataclass(frozen=True)
-class IntakeFlag:
-    """Something too near, or to be looked up."""
-
-    key: str
-    text: str
-    off: bool
-
-
-_NEAR = {"exhaust_m": "An exhaust", "flue_m": "A flue", "plumbing_vent_m": "A plumbing vent", "cooking_m": "A cooking exhaust"}
-
-
-@dataclass(frozen=True)
-class Intake:
-    """Flags of an intake's placing; `least_m`: what each must keep at least [m]."""
-
-    flags: tuple[IntakeFlag, ...]
-    least_m: float
-
-
-@calculation("economizer.intake", "Whether an outdoor-air intake keeps its distance")
-def intake(distances: IntakeDistances, work: Working = SILENT) -> Intake:
-    """At least 10 ft from exhausts, flues and plumbing vents; cooking exhaust needs more: local code says how much.
-
-    Parameters
-    ----------
-    distances : IntakeDistances
-        From the intake to each kind of outlet [m], zero or more; none where it was not measured.
-
-    Raises
-    ------
-    Refused
-        A distance below zero.
-
-    References
-    ----------
-    10 ft (3.05 m), as usual in mechanical codes. Local code rules.
-
-    >>> [flag.key for flag in intake(IntakeDistances(flue_m=2.0)).flags]
-    ['flue_m']
-    """
-    flags = []
-    for key, name in _NEAR.items():
-        value = getattr(distances, key)
-        if value is None:
-            continue
-        if not value >= 0:
-            raise Refused("A distance can't be below zero.", f"distances.{key}")
-        if value < LEAST_DISTANCE_M:
-            flags.append(IntakeFlag(key, f"{name} stands too near: move the intake, or the other.", True))
-        elif key == "cooking_m":
-            flags.append(IntakeFlag(key, "Cooking exhaust needs more distance than others: look up the local code.", False))
-    least = work.step(
-        "distance to keep",
-        "L",
-        "10 * f",
-        LEAST_DISTANCE_M,
-        "door",
-        us="L_10",
-        source="usual mechanical codes; local code rules",
-        f=(0.3048, "door"),
-        L_10=(LEAST_DISTANCE_M, "door"),
-    )
-    return Intake(tuple(flags), least)

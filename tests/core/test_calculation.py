@@ -209,7 +209,7 @@ EXAMPLES = {
 EXAMPLES |= {
     "economizer.mode_map": {"configuration": {}, "today_c": 14.0},
     "economizer.retrofit": {"call": "first", "outdoor_c": 14.0, "setpoint_c": 24.0},
-    "economizer.intake": {"distances": {"flue_m": 2.0, "cooking_m": 6.0}},
+    "airflow.intake": {"distances": {"flue_m": 2.0, "cooking_m": 6.0}},
     "economizer.sensor_resistance": {"curve": "10k type III", "temperature_c": {"value": 21.0, "plus_minus": 0.3}},
     "economizer.sensor_identity": {
         "conditions": [

@@ -10,6 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from fentro_core.air import AirState
+from fentro_core.airflow.intake import LEAST_DISTANCE_M, IntakeDistances, intake
 from fentro_core.base.refusal import Refused
 from fentro_core.economizer.alarms import ALARMS, consequence
 from fentro_core.economizer.changeover import FIXED_LIMIT_F, changeover, default_method, enthalpy_limit
@@ -26,7 +27,7 @@ from fentro_core.economizer.configuration import (
 from fentro_core.economizer.minimum_position import PositionRead
 from fentro_core.economizer.mode_map import OPEN_SHARE, mode_map, position_of, share_of
 from fentro_core.economizer.points import COLUMNS, PointLine, compare, physics_checks, read_points, write_points
-from fentro_core.economizer.retrofit import LEAST_DISTANCE_M, WIRES, IntakeDistances, intake, retrofit
+from fentro_core.economizer.retrofit import WIRES, retrofit
 from fentro_core.economizer.year import hours_of_year
 from fentro_core.weather.year import HOURS, WeatherYear, read_epw, synthetic_year, write_epw
 

@@ -1355,8 +1355,7 @@ export const tables: Tables = {
    "configuration",
    "alarm",
    "alarm_check",
-   "alarm_closed",
-   "intake"
+   "alarm_closed"
   ]
  },
  "ducts": {

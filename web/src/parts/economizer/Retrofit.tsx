@@ -1,9 +1,7 @@
 import { useState } from "react";
-import { useForm } from "react-hook-form";
 import { useCalculation } from "../../core/calculate";
-import { useVisit } from "../../logbook/context";
-import { Choices, FormChoices, FormNumber, NumberField, numberRule } from "../../shell/fields";
-import { VerdictMark } from "../../shell/VerdictMark";
+import { Intake } from "../../logbook/Intake";
+import { Choices, NumberField } from "../../shell/fields";
 import { WideTable } from "../../shell/WideTable";
 import { useUnits } from "../../units/UnitSystem";
 import { asTyped, typedSi } from "../../units/units";
@@ -83,7 +81,13 @@ function RetrofitOf({ page }: { page: Page }) {
           ))}
         </dl>
       </section>
-      <Intake page={page} key={page.intake_entry} />
+      <Intake
+        key={page.intake_entry}
+        noted={page.intake}
+        entry={page.intake_entry}
+        flags={page.intake_flags}
+        placing={page.placing ?? []}
+      />
     </div>
   );
 }
@@ -140,95 +144,3 @@ function TryOut({ page }: { page: Page }) {
     </section>
   );
 }
-
-const DISTANCES = [
-  ["exhaust_m", "Nearest exhaust"],
-  ["flue_m", "Nearest flue"],
-  ["plumbing_vent_m", "Nearest plumbing vent"],
-  ["cooking_m", "Nearest cooking exhaust"],
-] as const;
-
-function Intake({ page }: { page: Page }) {
-  const { record, mayWrite } = useVisit();
-  const { system } = useUnits();
-  const noted = page.intake?.distances;
-  const { control, handleSubmit } = useForm({
-    defaultValues: {
-      distances: Object.fromEntries(
-        DISTANCES.map(([name]) => [name, asTyped(noted?.[name], "door", system)]),
-      ),
-      shaded: answerOf(page.intake?.shaded),
-      screened: answerOf(page.intake?.screened),
-    },
-  });
-  const send = handleSubmit(async (typed) => {
-    const distances = Object.fromEntries(
-      DISTANCES.map(([name]) => [name, typedSi(typed.distances[name] ?? "", "door", system) ?? null]),
-    );
-    await record(
-      "intake",
-      { distances, shaded: saidBy(typed.shaded), screened: saidBy(typed.screened) },
-      {
-        phase: "as_found",
-        ...(page.intake_entry ? { replaces: page.intake_entry } : {}),
-      },
-    );
-  });
-  const distance = numberRule("door", system, (si) => si >= 0 || "A distance from zero.", {
-    optional: true,
-    words: "A distance from zero.",
-  });
-  return (
-    <form onSubmit={send} className="panel space-y-3 p-4" noValidate aria-labelledby="intake">
-      <h2 id="intake" className="font-semibold text-lg">
-        Where the intake is
-      </h2>
-      <ul className="list-disc pl-5 text-sm">
-        {(page.placing ?? []).map((line) => (
-          <li key={line}>{line}</li>
-        ))}
-      </ul>
-      <div className="grid grid-cols-2 gap-3 xl:grid-cols-4">
-        {DISTANCES.map(([name, label]) => (
-          <FormNumber
-            key={name}
-            control={control}
-            name={`distances.${name}`}
-            label={label}
-            kind="door"
-            rules={distance}
-          />
-        ))}
-      </div>
-      <FormChoices
-        control={control}
-        name="shaded"
-        label="Sensor in the shade, out of any exhaust"
-        options={YES_NO}
-      />
-      <FormChoices control={control} name="screened" label="Intake screened" options={YES_NO} />
-      {page.intake && page.intake_flags.length === 0 && (
-        <p className="flex items-center gap-2">
-          <VerdictMark mark="holds" /> Nothing too near of what was noted.
-        </p>
-      )}
-      {page.intake_flags.map((flag) => (
-        <p key={flag.key} className="flex items-center gap-2">
-          <VerdictMark mark={flag.off ? "off" : "watch"} /> {flag.text}
-        </p>
-      ))}
-      {mayWrite && (
-        <button type="submit" className="btn btn-primary touch text-base">
-          {page.intake ? "Correct it" : "Note it"}
-        </button>
-      )}
-    </form>
-  );
-}
-
-const YES_NO = { yes: "Yes", no: "No" };
-
-const answerOf = (said: boolean | null | undefined): string =>
-  said === true ? "yes" : said === false ? "no" : "";
-
-const saidBy = (answer: string): boolean | null => (answer === "" ? null : answer === "yes");
