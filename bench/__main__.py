@@ -1,11 +1,11 @@
-"""``python -m bench [core findings economizer zones night server interface]``, and ``mutants`` and ``hostile`` when asked for."""
+"""``python -m bench`` with the names of parts (`PARTS`, all of them if none); ``mutants`` and ``hostile`` only when asked for."""
 
 from __future__ import annotations
 
 import importlib
 import sys
 
-PARTS = ("core", "findings", "economizer", "zones", "night", "server", "interface")
+PARTS = ("core", "findings", "economizer", "zones", "ventilators", "night", "server", "interface")
 
 
 def main() -> int:

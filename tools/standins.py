@@ -1,4 +1,4 @@
-"""The simulated devices that ship with Fentro: probes, rooftop units, zone boards, each a service of its own on loopback."""
+"""The simulated devices that ship with Fentro, each kind a service of its own on loopback."""
 
 from __future__ import annotations
 
@@ -28,6 +28,7 @@ KINDS = (
     Kind("probes", "/v1/probes", "FENTRO_DEMO_PROBES", 8045, "probes"),
     Kind("rooftop", "/v1/units", "FENTRO_DEMO_CONTROLLERS", 8047, "rooftop units"),
     Kind("zones", "/v1/boards", "FENTRO_DEMO_ZONE_BOARDS", 8048, "zone boards"),
+    Kind("ventilator", "/v1/ventilators", "FENTRO_DEMO_VENTILATORS", 8049, "ventilators"),
 )
 
 

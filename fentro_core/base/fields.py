@@ -13,7 +13,7 @@ _NAMES: dict[str, str] = {
         dry_bulb_c wet_bulb_c dew_point_c wanted_c supply_limit_c
         mixed_return_c return_dry_bulb_c outdoor_dry_bulb_c mixed_dry_bulb_c supply_dry_bulb_c
         leaving_dry_bulb_c return_wet_bulb_c apparatus_dew_point_c dry_bulb_limit_c liquid_line_c suction_line_c return_c
-        outdoor_c mixed_c supply_c today_c value_c shown_c reference_c temperature_c limit_c setpoint_c low_c high_c
+        outdoor_c mixed_c supply_c today_c value_c shown_c probe_c reference_c temperature_c limit_c setpoint_c low_c high_c
         mixed_aim_c free_from_c
         free_up_to_c cooling_from_c heating_below_c cooling_setpoint_c heating_setpoint_c supply_setpoint_c high_limit_c
         mixed_low_limit_c freeze_c max_outlet_c room_c dew_point_limit_c floor_c air_c mass_c target_c coldest_c wake_c
@@ -33,7 +33,8 @@ _NAMES: dict[str, str] = {
     "ratio": """
         sensible_heat_ratio rated_sensible_heat_ratio bypass_factor rated_bypass_factor misfit_best misfit_claimed x y
         loop_gain_per_k_s angle_deg days more_loss damper_deg loss times times_low times_high exact_deg was_deg
-        weather_factor minutes_per_hour set_minutes step_min cycle_h effectiveness occupants diversity system_effectiveness
+        weather_factor minutes minutes_per_hour set_minutes step_min cycle_h effectiveness occupants diversity
+        system_effectiveness
         cop_at_35 better_per_k boost_min mass_times outside_times whole_hours
     """,
     "enthalpy": "enthalpy_j_per_kg high_limit_j_per_kg",
@@ -87,7 +88,7 @@ _NAMES: dict[str, str] = {
         value values mean spread offset scatter scatter_plus_minus plus_minus usual_plus_minus ask_over repeatability resolution
         last_digit
         slope_per_10min slope_plus_minus first second first_accuracy second_accuracy combined_accuracy change change_per_year
-        change_plus_minus number slope_m3s_per_pa too_warm_kh
+        change_plus_minus number slope_m3s_per_pa too_warm_kh hold then
     """,
 }
 

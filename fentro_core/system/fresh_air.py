@@ -125,6 +125,10 @@ class Ventilator:
         Of the heat, 0 to 0.95.
     interlock_w
         What the system's blower draws while it runs along [W]; None: it does not run along.
+    damper
+        A damper shuts it off from outdoors.
+    control_name
+        What the gateway calls its control, where one is connected.
     """
 
     kind: VentilatorKind
@@ -136,6 +140,8 @@ class Ventilator:
     fan_power_w: float | None = None
     recovered_share: float | None = None
     interlock_w: float | None = None
+    damper: bool = True
+    control_name: str = ""
 
     @property
     def streams(self) -> tuple[Stream, ...]:
@@ -155,6 +161,8 @@ class Ventilator:
         """Refuse what no ventilator is."""
         if len(self.model) > LONGEST_WORDS:
             raise Refused("Keep it under 80 letters.", "model")
+        if len(self.control_name) > LONGEST_WORDS:
+            raise Refused("Keep it under 80 letters.", "control_name")
         for name in ("chart", "stale_chart"):
             if getattr(self, name):
                 check_chart(getattr(self, name), name)

@@ -9,10 +9,12 @@ from fentro_core.base.limits import flows, within
 from fentro_core.base.refusal import Refused
 from fentro_core.logbook.kinds import EntryKind, register
 from fentro_core.system.fresh_air import Dwelling, Edition, Stage, Stream, Ventilator, VentilatorControl
+from fentro_core.ventilation.proof.step import VentilatorTestSeen
 from fentro_core.ventilation.spaces import Space, spaces_need
 
 Way = Literal["ports", "hood"]
 PORT_PA = (0.0, 1000.0)
+MOST_NOTE = 400
 
 
 @dataclass(frozen=True)
@@ -91,11 +93,26 @@ def _check_control(body: ControlSaid) -> None:
         raise refused.under("control") from refused
 
 
+def _check_test(body: VentilatorTestSeen) -> None:
+    for name, between, kind in (
+        ("shown_c", (-60.0, 90.0), "temperature"),
+        ("probe_c", (-60.0, 90.0), "temperature"),
+    ):
+        value = getattr(body, name)
+        if value is not None:
+            within(value, between, name, kind)
+    if body.minutes is not None and not 0.0 <= body.minutes <= 60.0:
+        raise Refused("An hour has 0 to 60 minutes.", "minutes")
+    if len(body.note) > MOST_NOTE:
+        raise Refused("Keep it under 400 letters.", "note")
+
+
 register(
     EntryKind(key="dwelling", body=DwellingSaid, name="Dwelling", check=_check_dwelling),
     EntryKind(key="ventilator", body=Ventilator, name="Ventilator", check=Ventilator.check),
     EntryKind(key="ventilator_flow", body=FlowMeasured, name="Ventilator's flow", check=_check_flow),
     EntryKind(key="spaces", body=OccupiedSpaces, name="Occupied spaces", check=_check_spaces),
+    EntryKind(key="ventilator_test", body=VentilatorTestSeen, name="Ventilator proved", check=_check_test),
     EntryKind(key="ventilator_control", body=ControlSaid, name="Ventilator's control", check=_check_control),
 )
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 
+from fentro_core.airflow.intake import IntakePlacing
 from fentro_core.airflow.page import TraversePage
 from fentro_core.base.measured import Measured
 from fentro_core.base.quantity import Quantity, quantity
@@ -19,6 +20,7 @@ from fentro_core.ventilation.dwelling import EDITIONS, DwellingNeed, dwelling_ne
 from fentro_core.ventilation.entries import ControlSaid, DwellingSaid, FlowMeasured
 from fentro_core.ventilation.kept import fresh_air_of
 from fentro_core.ventilation.port_flow import STEEP, port_flow
+from fentro_core.ventilation.proving import proof_of
 from fentro_core.ventilation.results import ControlColumn, NeedLine, StreamLine, VentilationPage
 from fentro_core.ventilation.runtime import MINUTES, Runtime, runtime
 
@@ -142,6 +144,8 @@ def page_of(visit: VisitContext, state: FreshAirState, traverses: tuple[Traverse
     """Everything of it."""
     mark, words = together(state)
     even, even_words, difference = balance(state)
+    judged = now_of(state)
+    intake = next(reversed(visit.entries_of(IntakePlacing)), None)
     return VentilationPage(
         traverses,
         state.known,
@@ -154,8 +158,12 @@ def page_of(visit: VisitContext, state: FreshAirState, traverses: tuple[Traverse
         proposed(state),
         words,
         mark,
-        _last(visit, DwellingSaid),
-        _last(visit, Ventilator),
+        proof=proof_of(visit, state.known.ventilator, judged[1] if judged else None) if state.known.ventilator else None,
+        intake=intake[1] if intake else None,
+        intake_entry=intake[0].id if intake else "",
+        intake_flags=intake[1].flags if intake else (),
+        dwelling_entry=_last(visit, DwellingSaid),
+        ventilator_entry=_last(visit, Ventilator),
     )
 
 

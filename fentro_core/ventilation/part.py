@@ -4,19 +4,22 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
+from fentro_core.airflow.intake import IntakePlacing
 from fentro_core.airflow.traverses import planes, traverses
 from fentro_core.airflow.ways import Way, by_traverse, known, tightest
 from fentro_core.base.measured import Measured
 from fentro_core.base.sentence import Sentence
 from fentro_core.phase.context import PartContext, missing
-from fentro_core.phase.declaration import Part, PartResult
+from fentro_core.phase.declaration import Course, Part, PartResult
 from fentro_core.phase.numbers import NUMBERS, Followed, Number
 from fentro_core.phase.results import Result, VerdictLine
 from fentro_core.phase.verdicts import gravest
+from fentro_core.phase.visit_context import VisitContext
 from fentro_core.system.fresh_air import Stream
 from fentro_core.system.nameplate import Nameplate
 from fentro_core.ventilation import dwelling, lockouts, port_flow, runtime, spaces
 from fentro_core.ventilation.entries import OF_FRESH_AIR
+from fentro_core.ventilation.kept import fresh_air_of
 from fentro_core.ventilation.page import (
     SHARE_HIGH,
     SHARE_LOW,
@@ -28,11 +31,14 @@ from fentro_core.ventilation.page import (
     state_of,
     together,
 )
+from fentro_core.ventilation.proof.plan import plan
+from fentro_core.ventilation.proof.step import VentilatorTestSeen
+from fentro_core.ventilation.proving import proof_of
 from fentro_core.ventilation.results import VentilationPage
 from fentro_core.ventilation.runtime import MINUTES
 
 VENTILATOR = "dwelling_ventilator"
-ABOUT = (*OF_FRESH_AIR, "ventilator_flow")
+ABOUT = (*OF_FRESH_AIR, "ventilator_flow", "ventilator_test")
 
 Context = PartContext[Nameplate]
 
@@ -67,11 +73,34 @@ def _lines(context: Context, state: FreshAirState) -> Iterator[VerdictLine]:
         context.note("fresh_air_balance", difference)
     if even_words and even != "not_measured":
         yield VerdictLine("ventilation:balance", even, even_words, opens="fresh_air")
+    for flag in intake.flags if (intake := _intake(context)) else ():
+        yield VerdictLine(
+            f"ventilation:intake:{flag.key}", "off" if flag.off else "watch", Sentence.of(flag.text), opens="fresh_air"
+        )
+    ventilator = state.known.ventilator
+    proof = proof_of(context.visit, ventilator, now[1] if now else None) if ventilator else None
+    if proof and proof.done:
+        yield VerdictLine("ventilation:proof", proof.mark, proof.words, opens="fresh_air_proof")
     if now and now[1].minutes_per_hour == MINUTES and _need_not(state):
         words = Sentence.of(
             "It runs without a break, and {minutes} an hour would do: somebody left it on.", minutes=_needed(state)
         )
         yield VerdictLine("ventilation:left_on", "watch", words, opens="fresh_air")
+
+
+def _intake(context: Context) -> IntakePlacing | None:
+    return next((body for _, body in reversed(context.visit.entries_of(IntakePlacing))), None)
+
+
+def course(visit: VisitContext) -> Course:
+    """Once the proof was begun, the tests that are left."""
+    done = {body.test for _, body in visit.entries_of(VentilatorTestSeen) if body.ended == "done"}
+    ventilator = fresh_air_of(visit).ventilator
+    if not done or ventilator is None:
+        return Course("prove")
+    now = now_of(state_of(visit, "as_left", {}))
+    tests = plan(ventilator, now[1] if now else None)
+    return Course("prove", tuple(test.title for test in tests if test.key not in done), begun=True)
 
 
 def _need_not(state: FreshAirState) -> bool:
@@ -107,6 +136,7 @@ PART = Part(
     key="ventilation",
     name="Ventilation",
     work=work,
+    course=course,
     page=VentilationPage,
     calculations=(dwelling, port_flow, runtime, lockouts, spaces),
     numbers=(

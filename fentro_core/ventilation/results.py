@@ -4,12 +4,14 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from fentro_core.airflow.intake import PLACING, IntakeFlag, IntakePlacing
 from fentro_core.airflow.page import TraversePage
 from fentro_core.base.quantity import Quantity
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.verdict import Mark
 from fentro_core.base.working import Line
 from fentro_core.system.fresh_air import Edition, FreshAir, Stage, Stream, VentilatorControl
+from fentro_core.ventilation.proof.step import TestKind, VentilatorTestSeen
 
 
 @dataclass(frozen=True)
@@ -65,6 +67,54 @@ class ControlColumn:
 
 
 @dataclass(frozen=True)
+class StreamDue:
+    """A stream and its name, as a test asks for it."""
+
+    stream: Stream
+    name: str
+
+
+@dataclass(frozen=True)
+class VentilatorTestLine:
+    """A test with its last verdict. `again`: to be repeated before anybody believes it. `hold`, `then`: at its control."""
+
+    key: TestKind
+    title: str
+    do: Sentence
+    asks: tuple[str, ...]
+    due: dict[str, str]
+    streams: tuple[StreamDue, ...]
+    mark: Mark
+    words: Sentence
+    hold: dict[str, float]
+    then: dict[str, float]
+    seen: VentilatorTestSeen | None = None
+    entry: str = ""
+    again: bool = False
+
+
+@dataclass(frozen=True)
+class VentilatorSuspect:
+    """A likely cause of what the tests showed."""
+
+    name: str
+    do: str
+    who: str
+    sure: Quantity
+
+
+@dataclass(frozen=True)
+class VentilatorProof:
+    """Tests of the ventilator, what they say together, and where to look first."""
+
+    tests: tuple[VentilatorTestLine, ...]
+    mark: Mark
+    words: Sentence
+    done: int
+    suspects: tuple[VentilatorSuspect, ...] = ()
+
+
+@dataclass(frozen=True)
 class VentilationPage:
     """Need, flow, run time and control of a dwelling's fresh air; traverses of a ventilator's own ducts."""
 
@@ -79,5 +129,10 @@ class VentilationPage:
     proposed: VentilatorControl | None = None
     words: Sentence | None = None
     mark: Mark = "not_measured"
+    proof: VentilatorProof | None = None
+    intake: IntakePlacing | None = None
+    intake_entry: str = ""
+    intake_flags: tuple[IntakeFlag, ...] = ()
+    placing: tuple[str, ...] = PLACING
     dwelling_entry: str = ""
     ventilator_entry: str = ""

@@ -56,7 +56,7 @@ class GatewayList(BaseModel):
 class NewGateway(BaseModel):
     """A gateway to register."""
 
-    kind: Literal["probes", "controllers", "zone_boards"]
+    kind: Literal["probes", "controllers", "zone_boards", "ventilators"]
     name: str = Field(..., min_length=1, max_length=80)
     address: str = Field(..., min_length=1, max_length=200)
     site: UUID | None = None

@@ -29,6 +29,7 @@ from fentro_server.api import (
     session,
     temporary,
     ventilation,
+    ventilator,
     work,
     zone_board,
 )
@@ -94,6 +95,7 @@ api.add_router("", measuring.router)
 api.add_router("", economizer.router)
 api.add_router("", controller.router)
 api.add_router("", zone_board.router)
+api.add_router("", ventilator.router)
 api.add_router("", ducts.router)
 api.add_router("", ventilation.router)
 api.add_router("", gateways.router)

@@ -17,6 +17,7 @@ VENTILATOR: dict[str, Any] = {
     "step_min": 5.0,
     "fan_power_w": 74.0,
     "recovered_share": 0.68,
+    "control_name": "FA-1",
 }
 
 FOUND: dict[str, Any] = {"minutes_per_hour": 15.0, "low_c": 2.0, "high_c": 30.0, "boost_min": 240.0, "filter_months": 12}

@@ -18,7 +18,12 @@ PEOPLE = (
     ("edwin", "Edwin Pell", "viewer"),
 )
 
-GATEWAYS = {"probes": "Van, probe receiver", "controllers": "Rooftop units", "zone_boards": "Zone boards"}
+GATEWAYS = {
+    "probes": "Van, probe receiver",
+    "controllers": "Rooftop units",
+    "zone_boards": "Zone boards",
+    "ventilators": "Ventilators",
+}
 """Simulated gateways of the demo's company, by kind."""
 
 SITES: dict[str, dict[str, Any]] = {

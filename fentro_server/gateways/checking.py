@@ -13,6 +13,7 @@ ASKED = {
     Kind.PROBES: ("/v1/probes", "probes"),
     Kind.CONTROLLERS: ("/v1/units", "units"),
     Kind.ZONE_BOARDS: ("/v1/boards", "boards"),
+    Kind.VENTILATORS: ("/v1/ventilators", "ventilators"),
 }
 WITHIN_S = 3.0
 MOST_BYTES = 1_000_000

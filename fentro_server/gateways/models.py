@@ -16,6 +16,7 @@ class Kind(models.TextChoices):
     PROBES = "probes", "Live probes"
     CONTROLLERS = "controllers", "Controllers"
     ZONE_BOARDS = "zone_boards", "Zone boards"
+    VENTILATORS = "ventilators", "Ventilators"
 
 
 class Gateway(models.Model):

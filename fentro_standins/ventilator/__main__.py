@@ -2,8 +2,7 @@
 
 from __future__ import annotations
 
-from fentro_standins.ventilator.service import application
-
 from fentro_standins.fleet import serve
+from fentro_standins.ventilator.service import application
 
 serve(application, 8049, "The simulated ventilators, on loopback only.")

@@ -249,6 +249,15 @@ BODIES: dict[str, dict[str, Any]] = {
             "filter_months": 3,
         },
     },
+    "ventilator_test": {
+        "test": "run",
+        "how": "control",
+        "fan": "runs",
+        "damper": "open",
+        "air": {"fresh": "right"},
+        "shown_c": 12.0,
+        "minutes": 20.0,
+    },
     "ventilator_flow": {
         "stream": "fresh",
         "way": "ports",

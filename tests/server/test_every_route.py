@@ -208,6 +208,20 @@ CASES: dict[tuple[str, str], Case] = {
             "control": {"zone": "z1", "calls": True},
         }.items()
     },
+    ("get", "/api/v1/visits/{visit_id}/ventilator"): Case(path=visit_path),
+    ("get", "/api/v1/visits/{visit_id}/ventilator/look"): Case(path=visit_path, roles=dict.fromkeys(Role.values, 422)),
+    **{
+        ("post", f"/api/v1/visits/{{visit_id}}/ventilator/{what}"): Case(
+            path=visit_path, roles=NO_CONTROLLER, body=lambda house, body=body: body
+        )
+        for what, body in {
+            "hold": {"points": {"run": 1.0}},
+            "release": {},
+            "boost": {},
+            "settings": {"control": {"minutes_per_hour": 20.0}},
+            "scene": {},
+        }.items()
+    },
     ("post", "/api/v1/visits/{visit_id}/entries"): Case(
         roles=RECORDERS, path=visit_path, body=lambda house: {"entries": [new_entry()]}
     ),

@@ -1231,6 +1231,146 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/visits/{visit_id}/ventilator": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Ventilator Now
+         * @description What the control shows; or why there is nothing to see.
+         */
+        get: operations["fentro_server_api_ventilator_ventilator_now"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/ventilator/hold": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Hold Ventilator
+         * @description Call it, or make it believe another temperature. It stands in the ledger before the control is told.
+         */
+        post: operations["fentro_server_api_ventilator_hold_ventilator"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/ventilator/release": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Release Ventilator
+         * @description Let everything go, and close in the ledger what the control confirms.
+         */
+        post: operations["fentro_server_api_ventilator_release_ventilator"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/ventilator/boost": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Boost Ventilator
+         * @description Start a boost at the control. It returns by itself: nothing for the ledger.
+         */
+        post: operations["fentro_server_api_ventilator_boost_ventilator"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/ventilator/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Set Ventilator
+         * @description Enter settings at the control. What it then shows is noted by the device, as left.
+         */
+        post: operations["fentro_server_api_ventilator_set_ventilator"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/ventilator/scene": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Change Ventilator Scene
+         * @description Change what is simulated. A real control has no scene.
+         */
+        post: operations["fentro_server_api_ventilator_change_ventilator_scene"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/visits/{visit_id}/ventilator/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Look At Ventilator
+         * @description What a walk around a simulated ventilator finds now.
+         */
+        get: operations["fentro_server_api_ventilator_look_at_ventilator"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/visits/{visit_id}/ducts": {
         parameters: {
             query?: never;
@@ -3613,6 +3753,18 @@ export interface components {
             body: components["schemas"]["IntakePlacing"];
         };
         /**
+         * IntakeFlag
+         * @description Something too near, or to be looked up.
+         */
+        IntakeFlag: {
+            /** Key */
+            key: string;
+            /** Text */
+            text: string;
+            /** Off */
+            off: boolean;
+        };
+        /**
          * IntakePlacing
          * @description Distances of the outdoor-air intake [m] and what was looked at.
          */
@@ -5625,6 +5777,19 @@ export interface components {
             early?: boolean;
         };
         /**
+         * StreamDue
+         * @description A stream and its name, as a test asks for it.
+         */
+        StreamDue: {
+            /**
+             * Stream
+             * @enum {string}
+             */
+            stream: "fresh" | "stale";
+            /** Name */
+            name: string;
+        };
+        /**
          * StreamLine
          * @description One stream of the ventilator, as measured: by which way, and why it is not known where it is not.
          */
@@ -6052,6 +6217,27 @@ export interface components {
              * @enum {string}
              */
             mark?: "holds" | "watch" | "off" | "too_close" | "not_measured";
+            proof?: components["schemas"]["VentilatorProof"] | null;
+            intake?: components["schemas"]["IntakePlacing"] | null;
+            /**
+             * Intake Entry
+             * @default
+             */
+            intake_entry?: string;
+            /**
+             * Intake Flags
+             * @default []
+             */
+            intake_flags?: components["schemas"]["IntakeFlag"][];
+            /**
+             * Placing
+             * @default [
+             *       "Sensor in the shade, under an eave, out of any exhaust and off warm walls.",
+             *       "Intake screened, above snow and leaves, out of standing water.",
+             *       "Kitchen: make-up air for a hood is a separate calculation, and never assumed covered by this."
+             *     ]
+             */
+            placing?: string[];
             /**
              * Dwelling Entry
              * @default
@@ -6085,6 +6271,10 @@ export interface components {
          *         Of the heat, 0 to 0.95.
          *     interlock_w
          *         What the system's blower draws while it runs along [W]; None: it does not run along.
+         *     damper
+         *         A damper shuts it off from outdoors.
+         *     control_name
+         *         What the gateway calls its control, where one is connected.
          */
         Ventilator: {
             /**
@@ -6123,6 +6313,16 @@ export interface components {
             recovered_share?: number | null;
             /** Interlock W */
             interlock_w?: number | null;
+            /**
+             * Damper
+             * @default true
+             */
+            damper?: boolean;
+            /**
+             * Control Name
+             * @default
+             */
+            control_name?: string;
         };
         /**
          * VentilatorControl
@@ -6283,6 +6483,226 @@ export interface components {
             body: components["schemas"]["FlowMeasured"];
         };
         /**
+         * VentilatorProof
+         * @description Tests of the ventilator, what they say together, and where to look first.
+         */
+        VentilatorProof: {
+            /** Tests */
+            tests: components["schemas"]["VentilatorTestLine"][];
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
+            words: components["schemas"]["Sentence"];
+            /** Done */
+            done: number;
+            /**
+             * Suspects
+             * @default []
+             */
+            suspects?: components["schemas"]["VentilatorSuspect"][];
+        };
+        /**
+         * VentilatorSuspect
+         * @description A likely cause of what the tests showed.
+         */
+        VentilatorSuspect: {
+            /** Name */
+            name: string;
+            /** Do */
+            do: string;
+            /** Who */
+            who: string;
+            sure: components["schemas"]["Quantity"];
+        };
+        /**
+         * VentilatorTestEntry
+         * @description Ventilator proved
+         */
+        VentilatorTestEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "ventilator_test";
+            body: components["schemas"]["VentilatorTestSeen"];
+        };
+        /**
+         * VentilatorTestLine
+         * @description A test with its last verdict. `again`: to be repeated before anybody believes it. `hold`, `then`: at its control.
+         */
+        VentilatorTestLine: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "settings" | "sensor" | "run" | "stop" | "low" | "high" | "dew" | "humid" | "hour" | "boost" | "filters";
+            /** Title */
+            title: string;
+            do: components["schemas"]["Sentence"];
+            /** Asks */
+            asks: string[];
+            /** Due */
+            due: {
+                [key: string]: string;
+            };
+            /** Streams */
+            streams: components["schemas"]["StreamDue"][];
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
+            words: components["schemas"]["Sentence"];
+            /** Hold */
+            hold: {
+                [key: string]: number;
+            };
+            /** Then */
+            then: {
+                [key: string]: number;
+            };
+            seen?: components["schemas"]["VentilatorTestSeen"] | null;
+            /**
+             * Entry
+             * @default
+             */
+            entry?: string;
+            /**
+             * Again
+             * @default false
+             */
+            again?: boolean;
+        };
+        /**
+         * VentilatorTestSeen
+         * @description What was seen of a test; what was not looked at is left out.
+         *
+         *     Attributes
+         *     ----------
+         *     test
+         *         Key of the test.
+         *     how
+         *         By hand at its control, or by the app through a gateway.
+         *     as_card
+         *         Whether every value at the control is as it was left.
+         *     shown_c, probe_c
+         *         Outdoor temperature that the control shows; by a probe in the shade beside its sensor [°C].
+         *     fan, blower
+         *         The ventilator's fan, the system's blower.
+         *     damper
+         *         The outdoor-air damper's blade.
+         *     air
+         *         By stream, at its grille: the right way, the wrong way, little, none.
+         *     again
+         *         The fan, after the simulated value was taken back; after a boost: whether it went back to rest.
+         *     minutes
+         *         That it ran within one hour [min].
+         *     filters, screen
+         *         Looked at.
+         */
+        VentilatorTestSeen: {
+            /**
+             * Test
+             * @enum {string}
+             */
+            test: "settings" | "sensor" | "run" | "stop" | "low" | "high" | "dew" | "humid" | "hour" | "boost" | "filters";
+            /**
+             * How
+             * @default watched
+             * @enum {string}
+             */
+            how?: "watched" | "control";
+            /** As Card */
+            as_card?: boolean | null;
+            /** Shown C */
+            shown_c?: number | null;
+            /** Probe C */
+            probe_c?: number | null;
+            /**
+             * Fan
+             * @default
+             * @enum {string}
+             */
+            fan?: "" | "runs" | "stands";
+            /**
+             * Blower
+             * @default
+             * @enum {string}
+             */
+            blower?: "" | "runs" | "stands";
+            /**
+             * Damper
+             * @default
+             * @enum {string}
+             */
+            damper?: "" | "open" | "shut";
+            /** Air */
+            air?: {
+                [key: string]: "right" | "wrong" | "little" | "none";
+            };
+            /**
+             * Again
+             * @default
+             * @enum {string}
+             */
+            again?: "" | "runs" | "stands";
+            /** Minutes */
+            minutes?: number | null;
+            /**
+             * Filters
+             * @default
+             * @enum {string}
+             */
+            filters?: "" | "clean" | "dirty" | "blocked";
+            /**
+             * Screen
+             * @default
+             * @enum {string}
+             */
+            screen?: "" | "clear" | "clogged" | "missing";
+            /**
+             * Ended
+             * @default done
+             * @enum {string}
+             */
+            ended?: "done" | "stopped" | "gone" | "refused";
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
          * VerdictLine
          * @description One verdict, or with `mark` None a plain remark. `result`: key of the number it stands on.
          *
@@ -6353,7 +6773,7 @@ export interface components {
             left_out: components["schemas"]["LeftOutEntry"][];
             work_up: components["schemas"]["WorkUp"];
             /** Entries */
-            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["NightSetupEntry"] | components["schemas"]["NightPlannedEntry"] | components["schemas"]["OutdoorAirNowEntry"] | components["schemas"]["DwellingEntry"] | components["schemas"]["VentilatorEntry"] | components["schemas"]["VentilatorFlowEntry"] | components["schemas"]["SpacesEntry"] | components["schemas"]["VentilatorControlEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
+            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["NightSetupEntry"] | components["schemas"]["NightPlannedEntry"] | components["schemas"]["OutdoorAirNowEntry"] | components["schemas"]["DwellingEntry"] | components["schemas"]["VentilatorEntry"] | components["schemas"]["VentilatorFlowEntry"] | components["schemas"]["SpacesEntry"] | components["schemas"]["VentilatorTestEntry"] | components["schemas"]["VentilatorControlEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
         };
         /**
          * WhoMay
@@ -7098,7 +7518,7 @@ export interface components {
                 [key: string]: unknown;
             };
             /** Entries */
-            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["NightSetupEntry"] | components["schemas"]["NightPlannedEntry"] | components["schemas"]["OutdoorAirNowEntry"] | components["schemas"]["DwellingEntry"] | components["schemas"]["VentilatorEntry"] | components["schemas"]["VentilatorFlowEntry"] | components["schemas"]["SpacesEntry"] | components["schemas"]["VentilatorControlEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
+            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["NightSetupEntry"] | components["schemas"]["NightPlannedEntry"] | components["schemas"]["OutdoorAirNowEntry"] | components["schemas"]["DwellingEntry"] | components["schemas"]["VentilatorEntry"] | components["schemas"]["VentilatorFlowEntry"] | components["schemas"]["SpacesEntry"] | components["schemas"]["VentilatorTestEntry"] | components["schemas"]["VentilatorControlEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
         };
         /**
          * Batch
@@ -8147,18 +8567,6 @@ export interface components {
             kind?: "wire" | "sensor";
         };
         /**
-         * IntakeFlag
-         * @description Something too near, or to be looked up.
-         */
-        IntakeFlag: {
-            /** Key */
-            key: string;
-            /** Text */
-            text: string;
-            /** Off */
-            off: boolean;
-        };
-        /**
          * Judged
          * @description One point's verdict: what is due, what was seen.
          */
@@ -9030,6 +9438,157 @@ export interface components {
             };
         };
         /**
+         * VentilatorOut
+         * @description The control now; or in words why there is nothing to see. `not_released`: what it did not let go of.
+         */
+        VentilatorOut: {
+            /** Connected */
+            connected: boolean;
+            /** Name */
+            name: string;
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
+            /**
+             * Simulated
+             * @default false
+             */
+            simulated?: boolean;
+            /**
+             * Speed
+             * @default 1
+             */
+            speed?: number;
+            /**
+             * Reachable
+             * @default true
+             */
+            reachable?: boolean;
+            /**
+             * Preset
+             * @default
+             */
+            preset?: string;
+            /**
+             * Presets
+             * @default []
+             */
+            presets?: {
+                [key: string]: string;
+            }[];
+            /** Fan */
+            fan?: boolean | null;
+            /** Blower */
+            blower?: boolean | null;
+            /** Damper */
+            damper?: ("open" | "shut" | "moving") | null;
+            /** Outdoor C */
+            outdoor_c?: number | null;
+            /**
+             * Locked
+             * @default
+             */
+            locked?: string;
+            /**
+             * Boost Left S
+             * @default 0
+             */
+            boost_left_s?: number;
+            /** Run S */
+            run_s?: number | null;
+            /** Time S */
+            time_s?: number | null;
+            /**
+             * Held
+             * @default {}
+             */
+            held?: {
+                [key: string]: number;
+            };
+            /** Settings */
+            settings?: {
+                [key: string]: unknown;
+            } | null;
+            /**
+             * Not Released
+             * @default []
+             */
+            not_released?: string[];
+        };
+        /**
+         * HoldIn
+         * @description Points to hold, each at a value in SI.
+         */
+        HoldIn: {
+            /** Points */
+            points: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * SettingsIn
+         * @description What to set the control to: the fields of `VentilatorControl`.
+         */
+        SettingsIn: {
+            /** Control */
+            control: {
+                [key: string]: unknown;
+            };
+        };
+        /**
+         * VentilatorSceneIn
+         * @description What to simulate: another fault, whether the control answers.
+         */
+        VentilatorSceneIn: {
+            /** Preset */
+            preset?: string | null;
+            /** Reachable */
+            reachable?: boolean | null;
+        };
+        /**
+         * VentilatorLookOut
+         * @description What a walk around the simulated ventilator finds now. `port_pa`: by stream [Pa]; `probe_c`: beside its sensor [°C].
+         */
+        VentilatorLookOut: {
+            /**
+             * Fan
+             * @enum {string}
+             */
+            fan: "runs" | "stands";
+            /**
+             * Blower
+             * @enum {string}
+             */
+            blower: "runs" | "stands";
+            /**
+             * Damper
+             * @enum {string}
+             */
+            damper: "open" | "shut";
+            /** Air */
+            air: {
+                [key: string]: "right" | "wrong" | "little" | "none";
+            };
+            /**
+             * Filters
+             * @enum {string}
+             */
+            filters: "clean" | "dirty" | "blocked";
+            /**
+             * Screen
+             * @enum {string}
+             */
+            screen: "clear" | "clogged" | "missing";
+            /** Probe C */
+            probe_c: number;
+            /** Port Pa */
+            port_pa: {
+                [key: string]: number | null;
+            };
+        };
+        /**
          * BranchLine
          * @description A branch as noted, with all that is known of its air.
          *
@@ -9740,7 +10299,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "probes" | "controllers" | "zone_boards";
+            kind: "probes" | "controllers" | "zone_boards" | "ventilators";
             /** Name */
             name: string;
             /** Address */
@@ -13815,6 +14374,496 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LookOut"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_ventilator_ventilator_now: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VentilatorOut"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_ventilator_hold_ventilator: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HoldIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VentilatorOut"];
+                };
+            };
+            /** @description No JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_ventilator_release_ventilator: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VentilatorOut"];
+                };
+            };
+            /** @description No JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_ventilator_boost_ventilator: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VentilatorOut"];
+                };
+            };
+            /** @description No JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_ventilator_set_ventilator: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SettingsIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VentilatorOut"];
+                };
+            };
+            /** @description No JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_ventilator_change_ventilator_scene: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VentilatorSceneIn"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VentilatorOut"];
+                };
+            };
+            /** @description No JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_ventilator_look_at_ventilator: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                visit_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VentilatorLookOut"];
                 };
             };
             /** @description Sign in first */

@@ -1,0 +1,1 @@
+"""Simulated ventilators with their controls."""
