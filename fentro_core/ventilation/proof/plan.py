@@ -66,7 +66,7 @@ def _tests(ventilator: Ventilator, control: VentilatorControl, known: bool) -> I
     if known and control.minutes_per_hour is not None and 0 < control.minutes_per_hour < 60 and ventilator.cycle_h <= 1:
         minutes = (control.minutes_per_hour * 60.0, "duration")
         words = "Over one whole hour that no lockout cuts short, count the minutes it runs. {minutes} are due."
-        yield VentilatorTest("hour", "Minutes in an hour", Sentence.of(words, minutes=minutes), ("minutes",))
+        yield VentilatorTest("hour", "Minutes in an hour", Sentence.of(words, minutes=minutes), ("minutes",), hold=mild)
     if control.boost_min is not None and control.minutes_per_hour != 60:
         words = "Start a boost while it should rest. Does it run, and {boost} later rest again by itself?"
         yield VentilatorTest(
@@ -75,6 +75,7 @@ def _tests(ventilator: Ventilator, control: VentilatorControl, known: bool) -> I
             Sentence.of(words, boost=(control.boost_min * 60.0, "duration")),
             ("fan", "again"),
             {"fan": "runs", "again": "stands"},
+            mild,
         )
     words = "Power off. Draw the filters, look at the outdoor screen. Put both back before the flows are measured."
     yield VentilatorTest(

@@ -171,6 +171,18 @@ export const boardQuery = (id: string) =>
     meta: { transient: true },
   });
 
+export const ventilatorKey = (id: string) => ["ventilator", id] as const;
+
+/** The ventilator's connected control as it is now; asked again and again while it is looked at. */
+export const ventilatorQuery = (id: string) =>
+  queryOptions({
+    queryKey: ventilatorKey(id),
+    queryFn: () =>
+      ask(api.GET("/api/v1/visits/{visit_id}/ventilator", { params: { path: { visit_id: id } } })),
+    refetchInterval: 2_000,
+    meta: { transient: true },
+  });
+
 export const sistersQuery = (id: string) =>
   queryOptions({
     queryKey: ["sisters", id],

@@ -14,6 +14,7 @@ const KINDS = [
   { key: "probes", name: "Live probes" },
   { key: "controllers", name: "Controllers" },
   { key: "zone_boards", name: "Zone boards" },
+  { key: "ventilators", name: "Ventilators" },
 ];
 type Kind = Schemas["NewGateway"]["kind"];
 const NEW = { kind: "probes", name: "", address: "", site: "all", token: "" };

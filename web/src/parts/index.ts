@@ -70,6 +70,7 @@ export const PAGES: PartPage[] = [
   ofPart("economizer", "alarms", "Alarms", "set_up", () => import("./economizer/Alarms")),
   ofPart("economizer", "retrofit", "Retrofit", "set_up", () => import("./economizer/Retrofit")),
   ofPart("economizer", "tests", "Functional tests", "prove", () => import("./economizer/Proof")),
+  ofPart("ventilation", "fresh_air_proof", "Fresh air", "prove", () => import("./ventilation/Prove")),
   ofPart("zoning", "zone_proof", "Zones", "prove", () => import("./zoning/Proof")),
   ofPart("economizer", "loops", "Loops", "prove", () => import("./economizer/Loops")),
 ];

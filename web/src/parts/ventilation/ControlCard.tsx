@@ -1,12 +1,14 @@
 import { CalendarPlus, Printer } from "lucide-react";
 import { useState } from "react";
 import { useVisit } from "../../logbook/context";
+import { Trouble } from "../../logbook/controller";
 import { NumberField, TextField, Tick } from "../../shell/fields";
 import { type MarkName, VerdictMark } from "../../shell/VerdictMark";
 import { WideTable } from "../../shell/WideTable";
 import { useUnits } from "../../units/UnitSystem";
 import { asTypedExactly, inWords, number, typedSi } from "../../units/units";
 import type { Control, FreshAirPage, Stage } from "./useFreshAir";
+import { enterSettings, useAskedVentilator, useVentilator } from "./ventilator";
 
 const STAGES: Record<Stage, string> = { found: "Found", planned: "Planned", left: "Left" };
 
@@ -116,6 +118,7 @@ export function ControlCard({ fresh }: { fresh: FreshAirPage }) {
                   : "Note what it is left at"}
             </button>
           ))}
+          <AtControl fresh={fresh} planned={planned} />
         </div>
       )}
       {open && mayWrite && (
@@ -138,6 +141,51 @@ export function ControlCard({ fresh }: { fresh: FreshAirPage }) {
         />
       )}
     </section>
+  );
+}
+
+/** A connected control is read, and set to what is planned; both stand in the card then. */
+function AtControl({ fresh, planned }: { fresh: FreshAirPage; planned: Control | undefined }) {
+  const { record } = useVisit();
+  const { data: device } = useVentilator();
+  const enter = useAskedVentilator(enterSettings);
+  const of = (stage: Stage) => (fresh.controls ?? []).find((each) => each.stage === stage);
+  if (!fresh.known.ventilator?.control_name || !device?.connected || !device.settings) return null;
+  const note = (stage: Stage, control: Control) => {
+    const entry = of(stage)?.entry;
+    return record(
+      "ventilator_control",
+      { stage, control },
+      { phase: stage === "left" ? "as_left" : "as_found", ...(entry ? { replaces: entry } : {}) },
+    );
+  };
+  const left = Boolean(of("left")?.control);
+  return (
+    <>
+      <button
+        type="button"
+        className="btn touch"
+        onClick={() => void note(left ? "left" : "found", device.settings as Control)}
+      >
+        Read the control
+      </button>
+      {planned && (
+        <button
+          type="button"
+          className="btn touch"
+          disabled={enter.isPending}
+          onClick={() =>
+            void enter
+              .mutateAsync(planned)
+              .then((now) => note("left", now.settings as Control))
+              .catch(() => undefined)
+          }
+        >
+          Enter the plan at the control
+        </button>
+      )}
+      <Trouble error={enter.error} />
+    </>
   );
 }
 

@@ -4,19 +4,29 @@ import { Figure } from "../../shell/Figure";
 import { Choices, NumberField } from "../../shell/fields";
 import { type MarkName, VerdictMark } from "../../shell/VerdictMark";
 import { useUnits } from "../../units/UnitSystem";
-import { say, typedSi } from "../../units/units";
+import { asTypedExactly, say, typedSi } from "../../units/units";
 import { PortChart } from "./PortChart";
 import { type FreshAirPage, STREAMS, type Stream, streamsOf, type Ventilator } from "./useFreshAir";
 
+interface Props {
+  fresh: FreshAirPage;
+  ventilator: Ventilator;
+  /** Before anything was changed, or after. */
+  phase?: "as_found" | "as_left";
+  title?: string;
+  /** Of a simulated ventilator: the drop across a stream's ports [Pa]. */
+  reading?: ((stream: Stream) => Promise<number | undefined>) | undefined;
+}
+
 /** What the ventilator moves, by its ports or a hood; both streams compared where it has two. */
-export function Flows({ fresh, ventilator }: { fresh: FreshAirPage; ventilator: Ventilator }) {
+export function Flows({ fresh, ventilator, phase = "as_found", title = "Measured flow", reading }: Props) {
   const { mayWrite } = useVisit();
   const { system } = useUnits();
   const streams = streamsOf(ventilator.kind);
   return (
     <section aria-labelledby="flows" className="space-y-3">
       <h2 id="flows" className="font-semibold text-lg">
-        Measured flow
+        {title}
       </h2>
       <div className={`grid gap-3 ${streams.length > 1 ? "wide:grid-cols-2" : ""}`}>
         {(fresh.streams ?? []).map((line) => {
@@ -30,7 +40,14 @@ export function Flows({ fresh, ventilator }: { fresh: FreshAirPage; ventilator: 
                 <p className="font-semibold">{line.name}</p>
                 {line.flow && <Figure quantity={line.flow} />}
                 <p>{say(line.words, system)}</p>
-                {mayWrite && <FlowForm stream={line.stream} charted={(chart ?? []).length > 1} />}
+                {mayWrite && (
+                  <FlowForm
+                    stream={line.stream}
+                    charted={(chart ?? []).length > 1}
+                    phase={phase}
+                    reading={reading}
+                  />
+                )}
               </div>
               {(chart ?? []).length > 1 && <PortChart chart={chart ?? []} line={line} />}
             </div>
@@ -49,7 +66,17 @@ export function Flows({ fresh, ventilator }: { fresh: FreshAirPage; ventilator: 
 
 const WAYS = { ports: "Ports", hood: "Hood" };
 
-function FlowForm({ stream, charted }: { stream: Stream; charted: boolean }) {
+function FlowForm({
+  stream,
+  charted,
+  phase,
+  reading,
+}: {
+  stream: Stream;
+  charted: boolean;
+  phase: "as_found" | "as_left";
+  reading: Props["reading"];
+}) {
   const { record } = useVisit();
   const { system } = useUnits();
   const [way, setWay] = useState<keyof typeof WAYS>(charted ? "ports" : "hood");
@@ -69,7 +96,7 @@ function FlowForm({ stream, charted }: { stream: Stream; charted: boolean }) {
       way === "ports"
         ? { stream, way, port_pa: value, ...(width === undefined ? {} : { plus_minus_pa: width }) }
         : { stream, way, airflow_m3s: value, ...(width === undefined ? {} : { plus_minus_m3s: width }) },
-      { phase: "as_found" },
+      { phase },
     );
     setText("");
     setTried(false);
@@ -102,9 +129,24 @@ function FlowForm({ stream, charted }: { stream: Stream; charted: boolean }) {
           wrong={tried ? wrongDoubt : ""}
         />
       </div>
-      <button type="submit" className="btn btn-primary touch text-base">
-        Note this flow
-      </button>
+      <div className="flex flex-wrap gap-2">
+        <button type="submit" className="btn btn-primary touch text-base">
+          Note this flow
+        </button>
+        {reading && way === "ports" && (
+          <button
+            type="button"
+            className="btn touch"
+            onClick={() =>
+              void reading(stream).then((drop) =>
+                setText(drop === undefined ? "" : asTypedExactly(drop, "pressure", system)),
+              )
+            }
+          >
+            Read its ports, simulated
+          </button>
+        )}
+      </div>
     </form>
   );
 }

@@ -1,4 +1,5 @@
 import { useVisit } from "../../logbook/context";
+import { Intake } from "../../logbook/Intake";
 import { Figure } from "../../shell/Figure";
 import { type MarkName, VerdictMark } from "../../shell/VerdictMark";
 import { useUnits } from "../../units/UnitSystem";
@@ -21,6 +22,15 @@ export default function FreshAir() {
       {ventilator && <Flows fresh={fresh} ventilator={ventilator} />}
       {ventilator && <ControlCard fresh={fresh} />}
       {dwelling && ventilator && <LockoutYear fresh={fresh} ventilator={ventilator} />}
+      {ventilator && (
+        <Intake
+          key={`intake ${fresh.intake_entry}`}
+          noted={fresh.intake}
+          entry={fresh.intake_entry ?? ""}
+          flags={fresh.intake_flags ?? []}
+          placing={fresh.placing ?? []}
+        />
+      )}
       <DwellingForm fresh={fresh} key={`dwelling ${fresh.dwelling_entry}`} />
       <VentilatorForm fresh={fresh} key={`ventilator ${fresh.ventilator_entry}`} />
       <p className="quiet">

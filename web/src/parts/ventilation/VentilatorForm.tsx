@@ -39,6 +39,8 @@ export function VentilatorForm({ fresh }: { fresh: FreshAirPage }) {
       model: known?.model ?? "",
       step_min: known ? String(known.step_min ?? 5) : "5",
       cycle_h: known ? String(known.cycle_h ?? 1) : "1",
+      damper: known?.damper === false ? "no" : "yes",
+      control_name: known?.control_name ?? "",
       ...Object.fromEntries(
         FIELDS.map(({ name, kind }) => [name, asTypedExactly(known?.[name], kind, system)]),
       ),
@@ -74,6 +76,8 @@ export function VentilatorForm({ fresh }: { fresh: FreshAirPage }) {
         stale_chart: stale ?? [],
         step_min: Number(form.step_min),
         cycle_h: Number(form.cycle_h),
+        damper: form.damper !== "no",
+        control_name: form.control_name?.trim() ?? "",
         ...Object.fromEntries(numbers.filter(([, value]) => value !== undefined)),
       },
       { phase: "as_found", ...(fresh.ventilator_entry ? { replaces: fresh.ventilator_entry } : {}) },
@@ -119,6 +123,18 @@ export function VentilatorForm({ fresh }: { fresh: FreshAirPage }) {
             />
           ))}
         </div>
+        <FormChoices
+          control={control}
+          name="damper"
+          label="A damper shuts it off from outdoors"
+          options={{ yes: "Yes", no: "No" }}
+        />
+        <FormText
+          control={control}
+          name="control_name"
+          label="Its control's name at the gateway (optional)"
+          most={80}
+        />
         {streams.map((stream, index) => (
           <ChartPoints
             key={stream}

@@ -1,6 +1,6 @@
 import { useVisit } from "../../logbook/context";
 import { Trouble } from "../../logbook/controller";
-import { SelectField, Tick } from "../../shell/fields";
+import { SimulatedScene } from "../../logbook/SimulatedScene";
 import { useUnits } from "../../units/UnitSystem";
 import { inWords } from "../../units/units";
 import { type Board, changeScene, releaseZones, useAskedBoard, useBoard } from "./board";
@@ -69,28 +69,8 @@ function Zones({ board }: { board: Board }) {
   );
 }
 
-/** What the simulated board plays: for trying out, and for learning. */
+/** What the simulated board plays. */
 function Scene({ board }: { board: Board }) {
   const change = useAskedBoard(changeScene);
-  const options = (board.presets ?? []).map((each) => ({ key: each.key ?? "", name: each.name ?? "" }));
-  return (
-    <details>
-      <summary className="touch flex cursor-pointer items-center font-semibold">
-        What the simulated board plays
-      </summary>
-      <div className="space-y-2">
-        <SelectField
-          className="max-w-md"
-          label="What is wrong with it (it starts anew)"
-          value={board.preset ?? ""}
-          onChange={(preset) => change.mutate({ preset })}
-          options={options}
-        />
-        <Tick value={board.reachable ?? true} onChange={(reachable) => change.mutate({ reachable })}>
-          The board answers
-        </Tick>
-        <Trouble error={change.error} />
-      </div>
-    </details>
-  );
+  return <SimulatedScene name="board" scene={board} change={change.mutate} error={change.error} />;
 }

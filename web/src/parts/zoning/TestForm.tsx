@@ -1,11 +1,12 @@
 import { useState } from "react";
 import { useVisit } from "../../logbook/context";
 import { Trouble } from "../../logbook/controller";
+import { pause } from "../../logbook/device";
 import { Choices, NumberField, TextField } from "../../shell/fields";
 import { useUnits } from "../../units/UnitSystem";
 import { say, typedSi } from "../../units/units";
 import { callZones, lookAround, releaseZones, setControl, useAskedBoard, useBoard } from "./board";
-import { fromBoard, fromLook, pause } from "./fromBoard";
+import { fromBoard, fromLook } from "./fromBoard";
 import {
   AIR,
   bodyOf,

@@ -1,8 +1,9 @@
 /** The zone board connected to the open visit: what it shows, and what is asked of it. */
-import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
+import { useQuery } from "@tanstack/react-query";
 import { api, ask, type Schemas } from "../../api/client";
-import { boardKey, boardQuery, temporaryQuery, visitKey, zonesQuery } from "../../api/queries";
+import { boardKey, boardQuery, zonesQuery } from "../../api/queries";
 import { useVisit } from "../../logbook/context";
+import { useAskedDevice } from "../../logbook/device";
 
 export type Board = Schemas["BoardOut"];
 export type Look = Schemas["LookOut"];
@@ -12,24 +13,10 @@ export const useBoard = () => {
   return useQuery(boardQuery(String(page.id)));
 };
 
-/**
- * Something asked of the board; its answer is the board as it is then. The ledger and the visit are asked again. What is
- * asked goes out one after another, in the order in which it was pressed.
- */
+/** Something asked of the board, one after another; its answer is the board as it is then. */
 export function useAskedBoard<Given>(send: (visit: string, given: Given) => Promise<Board>) {
-  const { page } = useVisit();
-  const known = useQueryClient();
-  const id = String(page.id);
-  return useMutation({
-    scope: { id: `zone board ${id}` },
-    mutationFn: (given: Given) => send(id, given),
-    onSuccess: (answer) => known.setQueryData(boardKey(id), answer),
-    onSettled: () => {
-      void known.invalidateQueries({ queryKey: visitKey(id) });
-      void known.invalidateQueries({ queryKey: zonesQuery(id).queryKey });
-      void known.invalidateQueries({ queryKey: temporaryQuery.queryKey });
-    },
-  });
+  const id = String(useVisit().page.id);
+  return useAskedDevice(boardKey(id), send, [zonesQuery(id).queryKey]);
 }
 
 const at = (visit: string) => ({ params: { path: { visit_id: visit } } });

@@ -50,5 +50,3 @@ export function fromLook(test: Asked, seen: Seen, look: Look, system: System): S
       : {}),
   };
 }
-
-export const pause = (ms: number): Promise<void> => new Promise((done) => setTimeout(done, ms));
