@@ -16,14 +16,14 @@ def fresh_air_of(visit: VisitContext) -> FreshAir:
 
 
 def laid_over(known: FreshAir, entries: Iterable[Entry]) -> FreshAir:
-    """The last word on each counts; of the control, what it was left at."""
+    """The last word on each counts; of the control, what it was left at, or found at where nobody changed it."""
     for entry in entries:
         match entry.body:
             case DwellingSaid(dwelling, edition):
                 known = known.but(dwelling=dwelling, edition=edition)
             case Ventilator():
                 known = known.but(ventilator=entry.body)
-            case ControlSaid("left", control):
+            case ControlSaid("left" | "found", control):
                 known = known.but(control=control)
     return known
 

@@ -137,6 +137,13 @@ def test_two_faults_at_once_are_both_found() -> None:
     assert set(found) == {"damper_open", "interlock"}
 
 
+def test_a_wrong_setting_does_not_hide_a_damper_that_stays_open() -> None:
+    runs = everything(settings={"as_card": False}, stop={"damper": "open"}, low={"damper": "open"}, high={"damper": "open"})
+    found, again, _ = said(*runs)
+    assert found == ["damper_open"]
+    assert again == ("settings",), "one look at the card is not enough"
+
+
 def test_what_was_stopped_says_nothing() -> None:
     assert said(saw("run", fan="stands", ended="stopped")) == ([], (), 0.0)
 

@@ -143,17 +143,18 @@ def _odd(test: VentilatorTest, looks: list[tuple[str, str]]) -> set[tuple[str, s
 def _weighed(runs: list[Run], faults: tuple[str, ...]) -> Iterator[tuple[VentilatorTest, str, float]]:
     """By look: how likely it is with these faults."""
     for test, looks in runs:
-        may = _together(test, faults)
+        may = _together(test, faults, dict(looks).get("fan", ""))
         for ask, value in looks:
             if value != "close":
                 yield test, ask, _chance(may[ask], value, VALUES[ask])
 
 
-def _together(test: VentilatorTest, faults: tuple[str, ...]) -> Looks:
+def _together(test: VentilatorTest, faults: tuple[str, ...], fan: str) -> Looks:
     """What may be seen with all of them: of two that show themselves at the same place, either."""
     may: dict[str, tuple[str, ...]] = {}
+    fan = "" if "fan_dead" in faults else fan
     for fault in faults:
-        for ask, values in shown(fault, test).items():
+        for ask, values in shown(fault, test, fan).items():
             may[ask] = (*may.get(ask, ()), *values)
     return {**due(test), **may}
 
@@ -168,6 +169,6 @@ def _chance(may: tuple[str, ...], value: str, values: tuple[str, ...]) -> float:
 def _speaking(runs: list[Run], fault: str) -> Iterator[str]:
     """Tests that speak for this fault and against a sound ventilator; once a run: who looks too early mistakes all of it."""
     for test, looks in runs:
-        expected, instead = due(test), shown(fault, test)
+        expected, instead = due(test), shown(fault, test, dict(looks).get("fan", ""))
         if any(ask in instead and value in instead[ask] and value not in expected[ask] for ask, value in looks):
             yield test.key

@@ -119,10 +119,16 @@ def due(test: VentilatorTest) -> Looks:
     return {ask: (test.due[ask],) if ask in test.due else _EVERY[ask] for ask in test.asks}
 
 
-def shown(fault: str, test: VentilatorTest) -> Looks:
-    """What would be seen instead with this fault; only what differs from what is due."""
+def shown(fault: str, test: VentilatorTest, fan: str = "") -> Looks:
+    """What would be seen instead with this fault; only what differs from what is due.
+
+    `fan`: as it was seen; where a lockout should have stopped it, the damper goes with it.
+    """
     kind = test.kind
-    return {ask: values for ask, values in _differs(fault, kind).items() if ask in test.asks}
+    differs: dict[str, tuple[str, ...]] = {ask: values for ask, values in _differs(fault, kind).items() if ask in test.asks}
+    if fan and kind in LOCKOUTS and fault in ("lockout", "settings") and "damper" in differs:
+        differs["damper"] = ("open",) if fan == "runs" else ("shut",)
+    return differs
 
 
 def _differs(fault: str, kind: str) -> dict[str, tuple[str, ...]]:
@@ -137,7 +143,7 @@ def _differs(fault: str, kind: str) -> dict[str, tuple[str, ...]]:
         case "damper_shut" if kind == "run":
             return {"damper": ("shut",), "air": ("none", "none", "little")}
         case "damper_open" if kind == "stop":
-            return {"damper": ("open",), "air": ("none", "little", "right", "wrong")}
+            return {"damper": ("open",), "air": ("none", "none", "none", "little", "right", "wrong")}
         case "damper_open" if locked:
             return {"damper": ("open",)}
         case "reversed" if kind == "run":

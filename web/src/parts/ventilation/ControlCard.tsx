@@ -41,7 +41,7 @@ export function ControlCard({ fresh }: { fresh: FreshAirPage }) {
     return inWords(Number(value), row.kind, system);
   };
   const begin = (stage: Stage): Control =>
-    of(stage)?.control ?? (stage === "left" ? planned : stage === "planned" ? planned : undefined) ?? {};
+    of(stage)?.control ?? (stage === "found" ? undefined : (planned ?? of("found")?.control)) ?? {};
   return (
     <section aria-labelledby="control" className="space-y-3">
       <div className="flex flex-wrap items-center justify-between gap-2">
