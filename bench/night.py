@@ -17,7 +17,7 @@ from fentro_core.air.saturation import dew_point, saturation
 from fentro_core.night.house import Weather
 from fentro_core.night.plan import CLOCK, RULE_K, Course, Tonight, carried_out
 from fentro_core.night.tonight import EVENING, GAIN_DAY_W_M2, GAIN_NIGHT_W_M2, SUN_W_M2, Forecast, tonight_plan
-from fentro_core.system.night_setup import Cooling, Flush, House
+from fentro_core.system.night_setup import Cooling, Flush, House, NightSetup
 from fentro_core.weather.year import synthetic_year
 
 HOUSES = 8
@@ -86,7 +86,7 @@ class Season:
                 min(weather.dew_point_c[:13]) + self.random.gauss(0.0, FORECAST_K),
             )
             forecast = replace(forecast, low_c=min(forecast.low_c, forecast.high_c))
-            made = tonight_plan(self.area, self.cooling, self.flush, forecast).plan
+            made = tonight_plan(NightSetup(self.flush, self.cooling, self.area), forecast).plan
             for way in WAYS:
                 floor = made.target_c if way == "plan" else self.flush.floor_c
                 control = self._control(way, made.plan.speeds)

@@ -6,12 +6,8 @@ found by Gauss-Newton steps.
 
 from __future__ import annotations
 
-import csv
-import io
-import re
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import datetime, timedelta
 from math import exp, sqrt
 
 from fentro_core.base.calculation import calculation
@@ -20,16 +16,22 @@ from fentro_core.base.limits import within
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
 from fentro_core.night.house import Weather, free_run
+from fentro_core.night.table import hourly
 from fentro_core.night.tonight import GAIN_DAY_W_M2, GAIN_NIGHT_W_M2, SUN_W_M2
 from fentro_core.system.night_setup import House
 
 LEAST_H, MOST_H = 24, 24 * 21
-LARGEST_TEXT = 2_000_000
+LEAST_NIGHT_H = 7
+"""Hours of samples without which a night says nothing. Ours."""
+
 UNSURE = (0.4, 0.4, 0.4, 0.4, 0.5, 0.6)
 """Standard deviation of the logarithms of air, mass, coupling, outside, gains and sun, before anything is read. Ours."""
 
 MASS_K = 1.0
 """How far the mass may lie from the rooms when the samples begin [K]. Ours."""
+
+FLOW_UNSURE = 0.5
+"""Standard deviation of how much of the planned air really came in. Ours."""
 
 SAMPLE_K = 0.3
 """A sample, and what two nodes can't say of a house, together [K]. Ours."""
@@ -37,7 +39,6 @@ SAMPLE_K = 0.3
 STEPS = 12
 ROOM_C = (-10.0, 50.0)
 OUT_C = (-50.0, 60.0)
-FAHRENHEIT = re.compile(r"(°\s*|deg\s*|[\[(_ ])f\b", re.IGNORECASE)
 
 
 @dataclass(frozen=True)
@@ -110,7 +111,7 @@ def fit_house(
     for name, values, limits in (("outdoor_c", outdoor_c, OUT_C), ("room_c", room_c, ROOM_C)):
         for index, value in enumerate(values):
             within(value, limits, f"{name}.{index}", "temperature")
-    fit = _Fit(floor_area_m2, first_hour, outdoor_c, room_c)
+    fit = HouseFit(floor_area_m2, first_hour, outdoor_c, room_c)
     theta, spread = fit.found()
     house, gone = fit.house(theta), fit.residuals(theta)
     misfit = sqrt(sum(each * each for each in gone) / len(gone))
@@ -125,23 +126,38 @@ def fit_house(
     return Fitted(house, exp(theta[1]), exp(theta[3]), 1.96 * spread[1], 1.96 * spread[3], misfit, len(outdoor_c))
 
 
-class _Fit:
-    """Samples of one house, and the model against them. Unknown: six logarithms, and where the mass stood at the beginning."""
+class HouseFit:
+    """Samples of one house, and the model against them.
 
-    def __init__(self, area: float, first_hour: int, outdoor: Sequence[float], rooms: Sequence[float]) -> None:
+    Unknown: six logarithms, where the mass stood at the beginning, and what share of `flows` [m³/s], by the hour, really came in.
+    `house`: from which it starts, fitted before and known twice as well; a typical one unless one is given.
+    """
+
+    def __init__(
+        self,
+        area: float,
+        first_hour: int,
+        outdoor: Sequence[float],
+        rooms: Sequence[float],
+        flows: Sequence[float] = (),
+        house: House | None = None,
+    ) -> None:
         self.area, self.outdoor, self.rooms = area, tuple(outdoor), tuple(rooms)
-        self.typical = House.typical(area)
+        self.start = house or House.typical(area)
         self.hours = [(first_hour + at) % 24 for at in range(len(outdoor))]
-        self.doubts = (*UNSURE, MASS_K)
+        self.flows = tuple(flows) or (0.0,) * (len(self.rooms) - 1)
+        fitted = 0.5 if house else 1.0
+        self.doubts = (*(each * fitted for each in UNSURE[:4]), *UNSURE[4:], MASS_K, *((FLOW_UNSURE,) if any(self.flows) else ()))
 
     def house(self, theta: Sequence[float]) -> House:
-        """The typical one, each of its figures so many times as much."""
-        typical = self.typical
+        """The one it starts from, each of its figures so many times as much."""
+        start = self.start
         return House(
-            typical.air_j_per_k * exp(theta[0]),
-            typical.mass_j_per_k * exp(theta[1]),
-            typical.coupling_w_per_k * exp(theta[2]),
-            typical.outside_w_per_k * exp(theta[3]),
+            start.air_j_per_k * exp(theta[0]),
+            start.mass_j_per_k * exp(theta[1]),
+            start.coupling_w_per_k * exp(theta[2]),
+            start.outside_w_per_k * exp(theta[3]),
+            start.solar_to_mass,
         )
 
     def residuals(self, theta: Sequence[float]) -> list[float]:
@@ -152,24 +168,27 @@ class _Fit:
             tuple(gains * (GAIN_DAY_W_M2 if 7 <= hour < 22 else GAIN_NIGHT_W_M2) for hour in self.hours),
             tuple(sun * max(0.0, 1.0 - ((hour - 13) / 6.0) ** 2) for hour in self.hours),
         )
-        still = (0.0,) * (len(self.rooms) - 1)
-        course = free_run(self.house(theta), weather, still, self.rooms[0], self.rooms[0] + theta[6])
+        share = max(1.0 + theta[7], 0.0) if len(theta) > 7 else 1.0
+        blown = [share * flow for flow in self.flows]
+        course = free_run(self.house(theta), weather, blown, self.rooms[0], self.rooms[0] + theta[6])
         return [room - air for room, (air, _) in zip(self.rooms[1:], course[1:], strict=True)]
 
     def found(self) -> tuple[list[float], list[float]]:
         """The likeliest, and standard deviations."""
-        theta = [0.0] * 7
+        count = len(self.doubts)
+        theta = [0.0] * count
         spread = list(self.doubts)
         for _ in range(STEPS):
             gone = self.residuals(theta)
             slopes = []
-            for at in range(7):
+            for at in range(count):
                 moved = [value + (0.01 if each == at else 0.0) for each, value in enumerate(theta)]
                 slopes.append([(now - was) / 0.01 for now, was in zip(self.residuals(moved), gone, strict=True)])
             normal = [
-                [sum(a * b for a, b in zip(slopes[i], slopes[j], strict=True)) / SAMPLE_K**2 for j in range(7)] for i in range(7)
+                [sum(a * b for a, b in zip(slopes[i], slopes[j], strict=True)) / SAMPLE_K**2 for j in range(count)]
+                for i in range(count)
             ]
-            right = [-sum(a * b for a, b in zip(slopes[i], gone, strict=True)) / SAMPLE_K**2 for i in range(7)]
+            right = [-sum(a * b for a, b in zip(slopes[i], gone, strict=True)) / SAMPLE_K**2 for i in range(count)]
             for i, doubt in enumerate(self.doubts):
                 normal[i][i] += 1.0 / doubt**2
                 right[i] -= theta[i] / doubt**2
@@ -179,7 +198,7 @@ class _Fit:
             shorter = min(1.0, 0.5 / longest) if longest else 1.0
             theta = [value + shorter * move for value, move in zip(theta, step, strict=True)]
             covariance = inverse(lower)
-            spread = [sqrt(covariance[i][i]) for i in range(7)]
+            spread = [sqrt(covariance[i][i]) for i in range(count)]
             if longest < 1e-3:
                 break
         return theta, spread
@@ -208,7 +227,7 @@ def read_samples(text: str, work: Working = SILENT) -> HouseSamples:
     Raises
     ------
     Refused
-        No such columns, a line that can't be read (the sentence says which), fewer than 24 hours, a gap of over three hours.
+        No such columns, a line that can't be read (the sentence says which), fewer than 7 hours, a gap of over three hours.
 
     References
     ----------
@@ -218,64 +237,9 @@ def read_samples(text: str, work: Working = SILENT) -> HouseSamples:
     >>> read_samples("time,outdoor,room" + chr(10) + chr(10).join(rows)).room_c[:2]
     (24.0, 24.0)
     """
-    if len(text) > LARGEST_TEXT:
-        raise Refused("This file is too long: three weeks of samples are enough.", "text")
-    lines = text.splitlines()
-    heading = lines[0] if lines else ""
-    mark = max((",", ";", "\t"), key=heading.count)
-    names = [cell.strip().lower() for cell in next(csv.reader(io.StringIO(heading), delimiter=mark), [])]
-    at_time = _column(names, ("time", "date"))
-    at_out = _column(names, ("out",))
-    at_room = _column(names, ("room", "return", "indoor", "inside"))
-    means: dict[datetime, list[list[float]]] = {}
-    for number, row in enumerate(csv.reader(io.StringIO("\n".join(lines[1:])), delimiter=mark), 2):
-        if not any(cell.strip() for cell in row):
-            continue
-        try:
-            moment = datetime.fromisoformat(row[at_time].strip())
-            pair = [_celsius(row[at], names[at]) for at in (at_out, at_room)]
-        except (IndexError, ValueError):
-            raise Refused(f"Line {number} can't be read: a time like 2026-07-01T14:00 and two numbers.", "text") from None
-        hour = moment.replace(minute=0, second=0, microsecond=0)
-        means.setdefault(hour, []).append(pair)
-    return _hourly(means, work)
-
-
-def _column(names: Sequence[str], words: Sequence[str]) -> int:
-    for word in words:
-        for index, name in enumerate(names):
-            if word in name:
-                return index
-    raise Refused(f"No column is called {' or '.join(words)}: the first line names time, outdoor and room.", "text")
-
-
-def _celsius(cell: str, name: str) -> float:
-    value = float(cell.strip().replace(",", "."))
-    return (value - 32.0) / 1.8 if FAHRENHEIT.search(name) else value
-
-
-def _hourly(means: dict[datetime, list[list[float]]], work: Working) -> HouseSamples:
-    known = sorted(means)
-    if not known or (known[-1] - known[0]) < timedelta(hours=LEAST_H - 1):
-        raise Refused("A day of samples is needed at least.", "text")
-    if (known[-1] - known[0]) > timedelta(hours=MOST_H - 1):
-        known = [hour for hour in known if known[-1] - hour < timedelta(hours=MOST_H)]
-    count = int((known[-1] - known[0]).total_seconds() // 3600) + 1
-    series: list[list[float] | None] = [None] * count
-    for hour in known:
-        pairs = means[hour]
-        mean = [sum(pair[side] for pair in pairs) / len(pairs) for side in (0, 1)]
-        series[int((hour - known[0]).total_seconds() // 3600)] = mean
-    gaps = sum(1 for pair in series if pair is None)
-    filled: list[list[float]] = []
-    for at, pair in enumerate(series):
-        if pair is None:
-            after = next(later for later in range(at, count) if series[later] is not None)
-            following = series[after]
-            if following is None or after - at > 2:
-                raise Refused("Over three hours are missing in a row: take a stretch without a gap.", "text")
-            before = filled[-1]
-            pair = [had + (then - had) / (after - at + 1) for had, then in zip(before, following, strict=True)]
-        filled.append(pair)
-    hours = work.step("hours", "n", "count(hours)", float(count), "ratio")
-    return HouseSamples(known[0].hour, tuple(pair[0] for pair in filled), tuple(pair[1] for pair in filled), gaps, hours)
+    read = hourly(text, {"outdoor": ("out",), "room": ("room", "return", "indoor", "inside")})
+    if len(read.values["room"]) < LEAST_NIGHT_H:
+        raise Refused("Seven hours of samples are needed at least.", "text")
+    read = read.last(MOST_H)
+    hours = work.step("hours", "n", "count(hours)", float(len(read.values["room"])), "ratio")
+    return HouseSamples(read.first_hour, read.values["outdoor"], read.values["room"], read.gaps, hours)

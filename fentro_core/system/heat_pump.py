@@ -11,19 +11,20 @@ from fentro_core.system.air_path import AirPath
 from fentro_core.system.ducted import BLOWER, COIL, ducted_path
 from fentro_core.system.kind import DUCTED_PARTS, SystemKind
 from fentro_core.system.nameplate import CoolingNameplate
-from fentro_core.system.night_setup import NightSetup
+from fentro_core.system.night_setup import NightPlanned, NightSetup
 
 
 @dataclass(frozen=True)
 class HeatPumpNameplate(CoolingNameplate):
     """Split heat pump; `night_cooling` when a damper can bring in outdoor air; rated heating at 47 °F outdoor.
 
-    `night`: what a night's plan needs, as a visit left it.
+    `night`, `night_plan`: what a night's plan needs, and the last one, as a visit left them.
     """
 
     rated_heating_w: float | None = None
     night_cooling: bool = False
     night: NightSetup | None = None
+    night_plan: NightPlanned | None = None
 
     MOST: ClassVar[Mapping[str, float]] = {**CoolingNameplate.MOST, "rated_heating_w": 2_000_000.0}
 
@@ -33,6 +34,9 @@ class HeatPumpNameplate(CoolingNameplate):
         if self.night:
             with inside("night"):
                 self.night.check()
+        if self.night_plan:
+            with inside("night_plan"):
+                self.night_plan.check()
 
     @property
     def takes_outdoor(self) -> bool:

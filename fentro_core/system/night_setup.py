@@ -5,8 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from fentro_core.base.limits import within
+from fentro_core.base.limits import WEATHER_C, within
 from fentro_core.base.refusal import Refused, inside
+
+MOST_HOURS = 72
+LEAST_TO_MOST_M2 = (40.0, 5000.0)
+"""Floor area of a house that is cooled at night."""
 
 Hold = Literal["", "dew_point", "smoke", "security", "pollen"]
 
@@ -131,6 +135,61 @@ class NightSetup:
         if self.house:
             with inside("house"):
                 self.house.check()
-        within(self.floor_area_m2, (10.0, 5000.0), "floor_area_m2", "area")
+        within(self.floor_area_m2, LEAST_TO_MOST_M2, "floor_area_m2", "area")
         if self.flush.floor_c >= self.cooling.setpoint_c:
             raise Refused("The comfort floor must lie below the cooling setpoint.", "flush.floor_c")
+
+
+@dataclass(frozen=True)
+class NightPlanned:
+    """A plan that was taken over into the control.
+
+    Attributes
+    ----------
+    high_c, low_c, dew_point_c, room_c
+        The forecast's high and low, its dew point where it is known, and the rooms at the beginning [°C].
+    target_c
+        Air down to which it blows.
+    start_hour, stop_hour
+        Of the day.
+    speeds
+        Of full flow, hour by hour from the start on.
+    saved_j
+        Electricity that it should save [J].
+    planned_c, forecast_c
+        Rooms and outdoors as they were expected, by the hour from 20 h on [°C]; empty where only a forecast's ends were typed.
+    """
+
+    high_c: float
+    low_c: float
+    room_c: float
+    target_c: float
+    start_hour: int
+    stop_hour: int
+    speeds: tuple[float, ...] = ()
+    dew_point_c: float | None = None
+    saved_j: float | None = None
+    planned_c: tuple[float, ...] = ()
+    forecast_c: tuple[float, ...] = ()
+
+    def check(self) -> None:
+        """Refuse what no night and no control is."""
+        for name in ("high_c", "low_c", "room_c", "target_c"):
+            within(getattr(self, name), WEATHER_C, name, "temperature")
+        if self.low_c > self.high_c:
+            raise Refused("The night's low can't lie above the day's high.", "low_c")
+        if self.dew_point_c is not None:
+            within(self.dew_point_c, WEATHER_C, "dew_point_c", "temperature")
+        for name in ("start_hour", "stop_hour"):
+            if not 0 <= getattr(self, name) <= 23:
+                raise Refused("An hour of the day lies between 0 and 23.", name)
+        if len(self.speeds) > 24 or any(not 0.0 <= speed <= 1.0 for speed in self.speeds):
+            raise Refused("At most 24 speeds, each 0 to 100 %.", "speeds")
+        if self.saved_j is not None and not abs(self.saved_j) <= 1e10:
+            raise Refused("No night saves that much.", "saved_j")
+        for name in ("planned_c", "forecast_c"):
+            values = getattr(self, name)
+            if len(values) > MOST_HOURS:
+                raise Refused("At most 72 hours.", name)
+            for index, value in enumerate(values):
+                within(value, WEATHER_C, f"{name}.{index}", "temperature")

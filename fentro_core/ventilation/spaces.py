@@ -17,7 +17,10 @@ Use = Literal[
 ]
 Rule = Literal["simplified", "single"]
 
-EDITION = "2019 edition's simplified procedure; rates by use unchanged since 2004"
+EDITIONS: dict[Rule, str] = {
+    "simplified": "2019 edition's simplified procedure; rates by use unchanged since 2004",
+    "single": "2019 edition's rule for a single zone; rates by use unchanged since 2004",
+}
 
 
 @dataclass(frozen=True)
@@ -221,11 +224,11 @@ def spaces_need(
         uncorrected / effect,
         "airflow",
         source="simplified rule for several zones" if used == "simplified" else "single zone",
-        remark=EDITION,
+        remark=EDITIONS[used],
         V_ou=(uncorrected, "airflow"),
         E_v=(effect, "ratio"),
     )
-    return SpacesNeed(needs, diversity, uncorrected, effect, outdoor, used, EDITION)
+    return SpacesNeed(needs, diversity, uncorrected, effect, outdoor, used, EDITIONS[used])
 
 
 def _need(space: Space, work: Working) -> SpaceNeed:

@@ -27,7 +27,7 @@ class WeatherYear:
     missing: tuple[int, ...] = ()
 
 
-_DAYS = (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
+DAYS = (31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31)
 
 
 def read_epw(text: str) -> WeatherYear:
@@ -65,9 +65,9 @@ def _hour_of_year(month: int, day: int, hour: int) -> int | None:
     """Hours since the year began, of a date and its hour 1 to 24; None on 29 February, which an ordinary year does not have."""
     if (month, day) == (2, 29):
         return None
-    if not (1 <= month <= 12 and 1 <= day <= _DAYS[month - 1] and 1 <= hour <= 24):
+    if not (1 <= month <= 12 and 1 <= day <= DAYS[month - 1] and 1 <= hour <= 24):
         raise ValueError(month, day, hour)
-    return (sum(_DAYS[: month - 1]) + day - 1) * 24 + hour - 1
+    return (sum(DAYS[: month - 1]) + day - 1) * 24 + hour - 1
 
 
 def _between(known: dict[int, tuple[float, float]], hour: int) -> tuple[float, float]:
@@ -119,7 +119,7 @@ def write_epw(year: WeatherYear, elevation_m: float = 0.0) -> str:
     lines = [f"LOCATION,{year.name.replace(',', ' ')},-,-,made up,0,0.0,0.0,0.0,{elevation_m:.1f}"]
     lines += ["DESIGN CONDITIONS,0", "TYPICAL/EXTREME PERIODS,0", "GROUND TEMPERATURES,0", "HOLIDAYS/DAYLIGHT SAVINGS,No,0,0,0"]
     lines += ["COMMENTS 1,made by Fentro", "COMMENTS 2,", "DATA PERIODS,1,1,Data,Sunday, 1/ 1,12/31"]
-    dates = [(month, day) for month, most in enumerate(_DAYS, 1) for day in range(1, most + 1)]
+    dates = [(month, day) for month, most in enumerate(DAYS, 1) for day in range(1, most + 1)]
     rest = ",".join(["9999"] * 12 + ["999"] * 13)
     for index, (celsius, share) in enumerate(zip(year.dry_bulb_c, year.relative_humidity, strict=True)):
         month, day = dates[index // 24]

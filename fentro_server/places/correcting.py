@@ -14,7 +14,7 @@ from fentro_core.logbook.corrections import CorrectedSite, CorrectedSystem
 from fentro_core.logbook.entry import Entry
 from fentro_core.system.ducts import DuctTree
 from fentro_core.system.fresh_air import FreshAir
-from fentro_core.system.night_setup import NightSetup
+from fentro_core.system.night_setup import NightPlanned, NightSetup
 from fentro_core.ventilation.kept import left_by
 from fentro_server.places.models import Site, System
 from fentro_server.places.naming import name_of, under_a_free_name
@@ -49,10 +49,11 @@ def keep_fresh_air(system: System, entries: Iterable[Entry]) -> None:
 
 
 def keep_night(system: System, entries: Iterable[Entry]) -> None:
-    """What a night's plan needs, as a visit that was closed left it."""
-    said = [entry.body for entry in entries if isinstance(entry.body, NightSetup)]
-    if said:
-        system.nameplate = {**system.nameplate, "night": write(said[-1])}
+    """What a night's plan needs, and the last one, as a visit that was closed left them."""
+    last = {type(entry.body): entry.body for entry in entries if isinstance(entry.body, NightSetup | NightPlanned)}
+    kept = {name: write(last[kind]) for name, kind in (("night", NightSetup), ("night_plan", NightPlanned)) if kind in last}
+    if kept:
+        system.nameplate = {**system.nameplate, **kept}
         system.save(update_fields=["nameplate"])
 
 

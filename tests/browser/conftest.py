@@ -200,6 +200,12 @@ def close_visit(page: Page) -> None:
     page.get_by_role("region", name="Before it is closed").get_by_role("button", name=re.compile("^Close it")).click()
 
 
+def to_top(page: Page) -> None:
+    """Back to the bench's top, and wait until the air path is whole again: it moves the bench down when it unfolds."""
+    page.get_by_role("main").evaluate("bench => bench.scrollTo(0, 0)")
+    expect(page.get_by_role("button", name="Show the whole air path")).to_have_count(0)
+
+
 def tap(page: Page, number: str) -> None:
     """Type a number on the pad's own keys and take it."""
     names = {".": "decimal point", "-": "minus"}

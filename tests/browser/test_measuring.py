@@ -21,6 +21,7 @@ from tests.browser.conftest import (
     start_visit,
     step,
     tap,
+    to_top,
     type_in,
 )
 
@@ -61,6 +62,7 @@ def test_a_whole_visit_measured_with_live_probes(device: BrowserContext) -> None
     ):
         hang(page, probe, station)
     all_saved(page)
+    to_top(page)
     page.get_by_role("button", name="It starts now").click()
     expect(page.get_by_role("main")).not_to_contain_text("Nobody noted when the unit started")
     expect(page.get_by_role("main")).to_contain_text("Still moving")
@@ -125,6 +127,7 @@ def test_a_value_held_too_early_is_marked(device: BrowserContext) -> None:
     start_visit(page)
     step(page, "Settle")
     hang(page, "TH-2042", "Supply")
+    to_top(page)
     page.get_by_role("button", name="It starts now").click()
     step(page, "Measure")
     open_and_hold = page.get_by_test_id("tag-supply")

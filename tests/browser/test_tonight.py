@@ -94,3 +94,91 @@ def test_smoke_holds_the_night_and_a_season_has_its_table(device: BrowserContext
     table = page.get_by_role("region", name="Settings for a season").get_by_role("table")
     expect(table.get_by_role("row")).to_have_count(8)
     expect(page.get_by_role("region", name="Settings for a season")).to_contain_text("colder than the rooms")
+
+
+def give(page: Page, button: str, text: str, name: str = "night.csv") -> None:
+    """Choose a file made on the spot."""
+    with page.expect_file_chooser() as chosen:
+        page.get_by_role("button", name=button).click()
+    chosen.value.set_files({"name": name, "mimeType": "text/csv", "buffer": text.encode()})
+
+
+def by_the_hour(first: int, count: int, low: float, high: float) -> list[tuple[str, float]]:
+    """Times and outdoor air, coldest at 5 h."""
+    hours = range(first, first + count)
+    middle, half = (low + high) / 2, (high - low) / 2
+    return [
+        (f"2026-07-{1 + hour // 24:02d}T{hour % 24:02d}:00", middle + half * cos(2 * pi * (hour - 17) / 24)) for hour in hours
+    ]
+
+
+def test_a_forecast_comes_by_the_hour_and_the_night_is_held_against_its_plan(device: BrowserContext) -> None:
+    page = enter(device)
+    start_visit(page, "Heat pump")
+    set_up(page)
+    forecast = page.get_by_role("region", name="Forecast")
+    give(page, "By the hour", "time,temperature\n2026-07-01T21:00,20\n")
+    expect(forecast.get_by_role("alert")).to_contain_text("from 8 in the evening to the next midnight")
+    rows = [f"{time},{outdoor:.1f}" for time, outdoor in by_the_hour(12, 48, 15.0, 34.0)]
+    give(page, "By the hour", "\n".join(["time,temperature", *rows]))
+    expect(forecast).to_contain_text("By the hour, from the evening of 2026-07-01.")
+    expect(forecast.get_by_label("Tomorrow's high")).to_have_count(0)
+    expect(page.get_by_role("main")).to_contain_text("Open the damper")
+    page.get_by_role("button", name="Note this plan").click()
+    all_saved(page)
+    made = [entry["body"] for entry in logbook(page)["entries"] if entry["kind"] == "night_planned"][-1]
+    assert len(made["forecast_c"]) == 28
+    assert len(made["planned_c"]) == 29
+    assert made["low_c"] == pytest.approx(15.0, abs=0.2)
+    night = page.get_by_role("region", name="The night afterwards")
+    give(page, "The night's samples", "time,outdoor\n2026-07-01T21:00,20\n")
+    expect(night.get_by_role("alert")).to_contain_text("No column is called room")
+    outdoor = by_the_hour(20, 15, 15.0, 34.0)
+    course = [24.0 if at < 2 else made["planned_c"][at] for at in range(15)]
+    samples = [f"{time},{air:.2f},{room:.2f}" for (time, air), room in zip(outdoor, course, strict=True)]
+    give(page, "The night's samples", "\n".join(["time,outdoor,room", *samples]))
+    expect(night).to_contain_text("At wake-up")
+    expect(night).to_contain_text("Of the planned air came in")
+    night.get_by_role("button", name="Let the plan learn from it").click()
+    expect(page.get_by_role("region", name="The house's own samples")).to_contain_text("stands on the house's own samples")
+    forecast.get_by_role("button", name="High and low again").click()
+    expect(forecast.get_by_label("Tomorrow's high")).to_be_visible()
+    override = page.get_by_role("region", name="Outdoor air now")
+    override.get_by_role("radiogroup", name="For").get_by_text("2 h").click()
+    override.get_by_role("button", name="Note the override").click()
+    expect(override.get_by_role("status")).to_contain_text("then back by itself")
+    all_saved(page)
+    bodies = {entry["kind"]: entry["body"] for entry in logbook(page)["entries"]}
+    assert bodies["outdoor_air_now"] == {"hours": 2, "why": ""}
+    assert bodies["night_seen"]["first_hour"] == 20
+    assert bodies["night_setup"]["house"]["mass_j_per_k"] > 0
+
+
+@pytest.mark.parametrize("device", [PHONE], indirect=True)
+def test_the_night_damper_is_proved_by_hand_without_signal(device: BrowserContext) -> None:
+    page = with_core(enter(device))
+    start_visit(page, "Heat pump")
+    page.goto(f"{page.url.split('?')[0]}?step=prove&part=night_proof")
+    tests = page.get_by_role("list", name="Tests of the night damper")
+    tests.wait_for()
+    with_core(page)
+    device.set_offline(True)
+    tests.get_by_role("button", name="At night: outdoor air, relief open").click()
+    form = page.get_by_role("form", name="At night: outdoor air, relief open")
+    for label, option in (("The damper lets in", "Outdoor air"), ("The relief", "Shut"), ("The blower", "Runs")):
+        form.get_by_role("radiogroup", name=label).get_by_text(option, exact=True).click()
+    form.get_by_role("button", name="Note what I saw").click()
+    expect(tests).to_contain_text("The relief is shut: nothing lets the stale air out")
+    tests.get_by_role("button", name="Its outdoor sensor").click()
+    form = page.get_by_role("form", name="Its outdoor sensor")
+    form.get_by_label("The control shows").fill("warm")
+    form.get_by_role("button", name="Note what I saw").click()
+    expect(form).to_contain_text("This must be a number.")
+    form.get_by_label("The control shows").fill("27")
+    form.get_by_label("The probe in the shade").fill("17")
+    form.get_by_role("button", name="Note what I saw").click()
+    expect(tests).to_contain_text("So it never cools at night.")
+    expect(page.get_by_role("main")).to_contain_text("2 of 6 tests done")
+    device.set_offline(False)
+    all_saved(page)
+    assert [entry["body"]["test"] for entry in logbook(page)["entries"] if entry["kind"] == "night_test"] == ["outdoor", "sensor"]

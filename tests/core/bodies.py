@@ -266,6 +266,8 @@ BODIES: dict[str, dict[str, Any]] = {
         "airflow_m3s": 0.07,
         "plus_minus_m3s": 0.004,
     },
+    "night_seen": {"first_hour": 21, "outdoor_c": [20.0] * 10, "room_c": [24.0] * 10},
+    "night_test": {"test": "outdoor", "damper": "outdoors", "relief": "open", "blower": "runs", "shown_c": 18.0, "probe_c": 17.6},
     "night_setup": {
         "flush": {
             "full_m3s": 0.5,

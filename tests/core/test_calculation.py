@@ -27,6 +27,12 @@ DUCTS = {
 
 HOUSE = {"air_j_per_k": 450_000.0, "mass_j_per_k": 24e6, "coupling_w_per_k": 650.0, "outside_w_per_k": 190.0}
 
+NIGHT_SETUP = {
+    "floor_area_m2": 161.65,
+    "cooling": {"setpoint_c": 24.5, "capacity_w": 8000},
+    "flush": {"full_m3s": 0.5, "full_w": 250},
+}
+
 EXAMPLES = {
     "ventilation.dwelling": {
         "dwelling": {"floor_area_m2": 161.65, "bedrooms": 3, "blower_door_m3s": {"value": 0.5, "plus_minus": 0.03}}
@@ -56,16 +62,32 @@ EXAMPLES = {
         + "\n".join(f"2026-07-{1 + hour // 24:02d}T{hour % 24:02d}:00,{68 + hour % 7},{75 + hour % 3}" for hour in range(30)),
     },
     "ventilation.tonight": {
-        "floor_area_m2": 161.65,
-        "cooling": {"setpoint_c": 24.5, "capacity_w": 8000},
-        "flush": {"full_m3s": 0.5, "full_w": 250},
+        "setup": NIGHT_SETUP,
         "forecast": {"high_c": {"value": 34.0, "plus_minus": 2.0}, "low_c": 16.0, "room_c": 24.5},
         "target_c": 20.5,
     },
     "ventilation.season": {
-        "floor_area_m2": 161.65,
-        "cooling": {"setpoint_c": 24.5, "capacity_w": 8000},
-        "flush": {"full_m3s": 0.5, "full_w": 250},
+        "setup": NIGHT_SETUP,
+    },
+    "ventilation.read_forecast": {
+        "text": "time,temperature\n"
+        + "\n".join(f"2026-07-{1 + hour // 24:02d}T{hour % 24:02d}:00,{18 + hour % 24 / 2}" for hour in range(60)),
+    },
+    "ventilation.night_after": {
+        "setup": NIGHT_SETUP,
+        "planned": {
+            "high_c": {"value": 34.0, "plus_minus": 1.0},
+            "low_c": 16.0,
+            "room_c": 24.5,
+            "target_c": 20.5,
+            "start_hour": 22,
+            "stop_hour": 7,
+        },
+        "samples": {
+            "first_hour": 20,
+            "outdoor_c": [18.0 + 6.0 * math.cos(math.pi * (hour - 19) / 12) for hour in range(16)],
+            "room_c": [24.5 - 0.25 * hour for hour in range(16)],
+        },
     },
     "ventilation.balance": {"outdoor_m3s": 0.5, "exhaust_m3s": {"value": 0.45, "plus_minus": 0.02}},
     "ventilation.night": {

@@ -220,7 +220,8 @@ def test_what_a_visit_leaves_is_kept_and_the_next_begins_with_it() -> None:
     assert left is not None
     assert left.dwelling is not None
     assert left.ventilator is not None
-    assert left.control is None, "found is not left"
+    assert left.control is not None
+    assert left.control.minutes_per_hour == 10.0, "as it was found, where nobody changed it"
     last = left_by(left, [read_entry(control("left", minutes_per_hour=20.0))])
     assert last is not None
     assert last.control is not None

@@ -19,7 +19,7 @@ from fentro_core.night.fit import fit_house, read_samples
 from fentro_core.night.house import Weather, free_run
 from fentro_core.night.plan import NightPlan, Tonight, day_from, night_plan
 from fentro_core.night.tonight import Forecast, season_table, tonight_plan
-from fentro_core.system.night_setup import Cooling, Flush, House
+from fentro_core.system.night_setup import Cooling, Flush, House, NightSetup
 from fentro_core.visit.work_up import work_up
 from tests.core.bodies import BODIES
 from tests.core.visits import air, entry, snapshot, worked
@@ -188,46 +188,50 @@ def test_a_forecast_by_high_and_low() -> None:
 AREA = 161.65
 
 
+def setup(flush: Flush = FLUSH, house: House | None = None) -> NightSetup:
+    return NightSetup(flush, UNIT, AREA, house)
+
+
 def forecast(high: float = 34.0, low: float = 16.0, room: float = 24.5, dew: float | None = None) -> Forecast:
     return Forecast(high, low, room, dew)
 
 
 def test_tonight_is_the_plan_for_a_typed_forecast() -> None:
-    found = tonight_plan(AREA, UNIT, FLUSH, forecast())
+    found = tonight_plan(setup(), forecast())
     assert found.typical
     assert found.first_hour == 20
     assert min(found.outdoor_c) == pytest.approx(16.0)
     assert max(found.outdoor_c) == pytest.approx(34.0)
     assert found.saved_j == found.plan.saved_j > 0
-    fitted = tonight_plan(AREA, UNIT, FLUSH, forecast(), house=House(5e5, 8e7, 900.0, 100.0))
+    fitted = tonight_plan(setup(house=House(5e5, 8e7, 900.0, 100.0)), forecast())
     assert not fitted.typical
     assert fitted.saved_j != found.saved_j
 
 
 def test_a_target_that_is_asked_for_is_kept_to() -> None:
-    free = tonight_plan(AREA, UNIT, FLUSH, forecast()).plan
-    held = tonight_plan(AREA, UNIT, FLUSH, forecast(), target_c=23.0).plan
+    free = tonight_plan(setup(), forecast()).plan
+    held = tonight_plan(setup(), forecast(), target_c=23.0).plan
     assert held.target_c == 23.0
     assert sum(held.plan.speeds) < sum(free.plan.speeds)
     assert held.saved_j <= free.saved_j + 3600.0
     for target in (19.0, 24.5):
         with pytest.raises(Refused) as refused:
-            tonight_plan(AREA, UNIT, FLUSH, forecast(), target_c=target)
+            tonight_plan(setup(), forecast(), target_c=target)
         assert refused.value.path == "target_c"
 
 
 def test_a_dew_point_over_the_limit_holds_the_night() -> None:
-    assert tonight_plan(AREA, UNIT, FLUSH, forecast(dew=18.0)).plan.held == "dew_point"
+    assert tonight_plan(setup(), forecast(dew=18.0)).plan.held == "dew_point"
 
 
 def test_a_season_saves_more_on_hotter_days_as_long_as_nights_are_cool() -> None:
-    table = season_table(AREA, UNIT, FLUSH)
+    table = season_table(setup())
     assert [line.high_c for line in table.lines] == [26, 28, 30, 32, 34, 36, 38]
     assert all(line.saved_j >= 0 for line in table.lines)
     assert table.differential_k >= 0.5
-    held = season_table(AREA, UNIT, replace(FLUSH, hold="smoke"))
+    held = season_table(setup(flush=replace(FLUSH, hold="smoke")))
     assert held == table, "tonight's smoke is no setting for a season"
-    tight = season_table(AREA, UNIT, FLUSH, swing_k=3.0)
+    tight = season_table(setup(), swing_k=3.0)
     assert sum(line.saved_j for line in tight.lines) < sum(line.saved_j for line in table.lines)
 
 
@@ -318,7 +322,7 @@ def test_a_fitted_house_plans_its_own_night_better_than_a_typical_one() -> None:
     typical = House.typical(AREA)
     true = replace(typical, mass_j_per_k=typical.mass_j_per_k * 2.2)
     fitted = fit_house(AREA, EVENING, *samples(true)).house
-    own, by_fit, by_typical = (tonight_plan(AREA, UNIT, FLUSH, forecast(), house=each).plan for each in (true, fitted, typical))
+    own, by_fit, by_typical = (tonight_plan(setup(house=each), forecast()).plan for each in (true, fitted, typical))
     assert abs(by_fit.saved_j - own.saved_j) < abs(by_typical.saved_j - own.saved_j)
 
 
@@ -364,7 +368,7 @@ def test_a_table_of_samples_is_read_by_the_hour() -> None:
     [
         ("", "No column is called time"),
         (table("time,outdoor,kitchen"), "No column is called room"),
-        (table(hours=20), "A day of samples"),
+        (table(hours=6), "Seven hours of samples"),
         (table(skip=(7, 8, 9, 10)), "three hours are missing"),
         (table() + "yesterday,1,2\n", "Line 62 can't be read"),
         (table() + "2026-07-02T07:00,,2\n", "Line 62 can't be read"),

@@ -64,9 +64,12 @@ def _look(ask: str, seen: VentilatorTestSeen, ventilator: Ventilator, control: V
 
 def sensor_off(seen: VentilatorTestSeen) -> Mark | None:
     """The control's sensor against a probe; None where one of both was not read."""
-    if seen.shown_c is None or seen.probe_c is None:
-        return None
-    difference = Measured(seen.shown_c - seen.probe_c, {"probe": PROBE_K, "display": DISPLAY_K})
+    return None if seen.shown_c is None or seen.probe_c is None else sensor_mark(seen.shown_c, seen.probe_c)
+
+
+def sensor_mark(shown_c: float, probe_c: float) -> Mark:
+    """A control's outdoor sensor against a probe in the shade beside it [°C]."""
+    difference = Measured(shown_c - probe_c, {"probe": PROBE_K, "display": DISPLAY_K})
     return judge(difference, -SENSOR_K, SENSOR_K).mark
 
 

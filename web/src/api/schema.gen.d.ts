@@ -4003,10 +4003,62 @@ export interface components {
             bits: number;
         };
         /**
+         * NightAfter
+         * @description What the night was.
+         *
+         *     Attributes
+         *     ----------
+         *     wake, planned_wake
+         *         The rooms at wake-up, as the loggers saw them and as planned; None where there is no sample, or no plan of them.
+         *     difference
+         *         Of the rooms at wake-up from what the plan's house does in the weather that it became: above zero it stayed warmer.
+         *     air_share
+         *         Of the planned air that came in, with its 95 % half-width; None where nothing was to be blown.
+         *     misfit_k
+         *         Root mean square of what the learned house leaves of the samples [K].
+         *     house, mass_times, outside_times
+         *         The house as it is known now; its mass and losses against what was thought of them.
+         *     hours
+         *         That were followed.
+         *     course_c, expected_c
+         *         By the hour from the beginning of blowing: the rooms as seen, and as the learned house has them.
+         *     mark, words
+         *         In one sentence.
+         */
+        NightAfter: {
+            wake: components["schemas"]["Quantity"] | null;
+            planned_wake: components["schemas"]["Quantity"] | null;
+            difference: components["schemas"]["Quantity"] | null;
+            air_share: components["schemas"]["Quantity"] | null;
+            /** Misfit K */
+            misfit_k: number;
+            house: components["schemas"]["House"];
+            /** Mass Times */
+            mass_times: number;
+            /** Outside Times */
+            outside_times: number;
+            /** Hours */
+            hours: number;
+            /** First Hour */
+            first_hour: number;
+            /** Course C */
+            course_c: number[];
+            /** Expected C */
+            expected_c: number[];
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
+            words: components["schemas"]["Sentence"];
+        };
+        /**
          * NightPage
          * @description The setup as it was last said, kept with the system or on this visit; the last plan; what is known where nothing was said.
          *
          *     `room_c`: the rooms as last read; `capacity_w`: by the nameplate; `floor_area_m2`: as the dwelling was noted.
+         *     `seen`, `after`: the night's samples and what they say; `after_words`: why they say nothing. `override_until`: when
+         *     outdoor air goes back by itself, by the clock of who pressed it.
          */
         NightPage: {
             setup?: components["schemas"]["NightSetup"] | null;
@@ -4029,6 +4081,26 @@ export interface components {
             floor_area_m2?: number | null;
             /** Full M3S */
             full_m3s?: number | null;
+            seen?: components["schemas"]["NightSamples"] | null;
+            /**
+             * Seen Entry
+             * @default
+             */
+            seen_entry?: string;
+            after?: components["schemas"]["NightAfter"] | null;
+            after_words?: components["schemas"]["Sentence"] | null;
+            override?: components["schemas"]["OutdoorAirNow"] | null;
+            /**
+             * Override Until
+             * @default
+             */
+            override_until?: string;
+            /**
+             * Override Entry
+             * @default
+             */
+            override_entry?: string;
+            proof?: components["schemas"]["NightProof"] | null;
         };
         /**
          * NightPlanned
@@ -4046,6 +4118,8 @@ export interface components {
          *         Of full flow, hour by hour from the start on.
          *     saved_j
          *         Electricity that it should save [J].
+         *     planned_c, forecast_c
+         *         Rooms and outdoors as they were expected, by the hour from 20 h on [°C]; empty where only a forecast's ends were typed.
          */
         NightPlanned: {
             /** High C */
@@ -4069,6 +4143,16 @@ export interface components {
             dew_point_c?: number | null;
             /** Saved J */
             saved_j?: number | null;
+            /**
+             * Planned C
+             * @default []
+             */
+            planned_c?: number[];
+            /**
+             * Forecast C
+             * @default []
+             */
+            forecast_c?: number[];
         };
         /**
          * NightPlannedEntry
@@ -4109,6 +4193,74 @@ export interface components {
              */
             kind: "night_planned";
             body: components["schemas"]["NightPlanned"];
+        };
+        /**
+         * NightProof
+         * @description Tests of the damper, and what they say together.
+         */
+        NightProof: {
+            /** Tests */
+            tests: components["schemas"]["NightTestLine"][];
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
+            words: components["schemas"]["Sentence"];
+            /** Done */
+            done: number;
+        };
+        /**
+         * NightSamples
+         * @description Outdoor air and the rooms by the hour [°C], 7 to 72 of each, from an hour of the day on.
+         */
+        NightSamples: {
+            /** First Hour */
+            first_hour: number;
+            /** Outdoor C */
+            outdoor_c: number[];
+            /** Room C */
+            room_c: number[];
+        };
+        /**
+         * NightSeenEntry
+         * @description Night's samples
+         */
+        NightSeenEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "night_seen";
+            body: components["schemas"]["NightSamples"];
         };
         /**
          * NightSetup
@@ -4162,6 +4314,123 @@ export interface components {
              */
             kind: "night_setup";
             body: components["schemas"]["NightSetup"];
+        };
+        /**
+         * NightTestEntry
+         * @description Night damper proved
+         */
+        NightTestEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "night_test";
+            body: components["schemas"]["NightTestSeen"];
+        };
+        /**
+         * NightTestLine
+         * @description A test of the damper with its last verdict.
+         */
+        NightTestLine: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "sensor" | "recirculate" | "outdoor" | "hold" | "override" | "return";
+            /** Title */
+            title: string;
+            do: components["schemas"]["Sentence"];
+            /** Asks */
+            asks: string[];
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
+            words: components["schemas"]["Sentence"];
+            seen?: components["schemas"]["NightTestSeen"] | null;
+            /**
+             * Entry
+             * @default
+             */
+            entry?: string;
+        };
+        /**
+         * NightTestSeen
+         * @description What was seen of a test; what was not looked at is left out.
+         *
+         *     Attributes
+         *     ----------
+         *     damper
+         *         Which side its blade lets in: air of the rooms, of outdoors, or stuck between.
+         *     relief
+         *         What lets stale air out.
+         *     blower
+         *         Of the system.
+         *     shown_c, probe_c
+         *         Outdoor temperature that the control shows; by a probe in the shade [°C].
+         */
+        NightTestSeen: {
+            /**
+             * Test
+             * @enum {string}
+             */
+            test: "sensor" | "recirculate" | "outdoor" | "hold" | "override" | "return";
+            /**
+             * Damper
+             * @default
+             * @enum {string}
+             */
+            damper?: "" | "rooms" | "outdoors" | "between";
+            /**
+             * Relief
+             * @default
+             * @enum {string}
+             */
+            relief?: "" | "open" | "shut";
+            /**
+             * Blower
+             * @default
+             * @enum {string}
+             */
+            blower?: "" | "runs" | "stands";
+            /** Shown C */
+            shown_c?: number | null;
+            /** Probe C */
+            probe_c?: number | null;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
         };
         /**
          * Note
@@ -6773,7 +7042,7 @@ export interface components {
             left_out: components["schemas"]["LeftOutEntry"][];
             work_up: components["schemas"]["WorkUp"];
             /** Entries */
-            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["NightSetupEntry"] | components["schemas"]["NightPlannedEntry"] | components["schemas"]["OutdoorAirNowEntry"] | components["schemas"]["DwellingEntry"] | components["schemas"]["VentilatorEntry"] | components["schemas"]["VentilatorFlowEntry"] | components["schemas"]["SpacesEntry"] | components["schemas"]["VentilatorTestEntry"] | components["schemas"]["VentilatorControlEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
+            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["NightSeenEntry"] | components["schemas"]["NightTestEntry"] | components["schemas"]["NightSetupEntry"] | components["schemas"]["NightPlannedEntry"] | components["schemas"]["OutdoorAirNowEntry"] | components["schemas"]["DwellingEntry"] | components["schemas"]["VentilatorEntry"] | components["schemas"]["VentilatorFlowEntry"] | components["schemas"]["SpacesEntry"] | components["schemas"]["VentilatorTestEntry"] | components["schemas"]["VentilatorControlEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
         };
         /**
          * WhoMay
@@ -7518,7 +7787,7 @@ export interface components {
                 [key: string]: unknown;
             };
             /** Entries */
-            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["NightSetupEntry"] | components["schemas"]["NightPlannedEntry"] | components["schemas"]["OutdoorAirNowEntry"] | components["schemas"]["DwellingEntry"] | components["schemas"]["VentilatorEntry"] | components["schemas"]["VentilatorFlowEntry"] | components["schemas"]["SpacesEntry"] | components["schemas"]["VentilatorTestEntry"] | components["schemas"]["VentilatorControlEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
+            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["NightSeenEntry"] | components["schemas"]["NightTestEntry"] | components["schemas"]["NightSetupEntry"] | components["schemas"]["NightPlannedEntry"] | components["schemas"]["OutdoorAirNowEntry"] | components["schemas"]["DwellingEntry"] | components["schemas"]["VentilatorEntry"] | components["schemas"]["VentilatorFlowEntry"] | components["schemas"]["SpacesEntry"] | components["schemas"]["VentilatorTestEntry"] | components["schemas"]["VentilatorControlEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
         };
         /**
          * Batch

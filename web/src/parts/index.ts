@@ -71,6 +71,7 @@ export const PAGES: PartPage[] = [
   ofPart("economizer", "retrofit", "Retrofit", "set_up", () => import("./economizer/Retrofit")),
   ofPart("economizer", "tests", "Functional tests", "prove", () => import("./economizer/Proof")),
   ofPart("ventilation", "fresh_air_proof", "Fresh air", "prove", () => import("./ventilation/Prove")),
+  ofPart("night", "night_proof", "Night damper", "prove", () => import("./night/Prove")),
   ofPart("zoning", "zone_proof", "Zones", "prove", () => import("./zoning/Proof")),
   ofPart("economizer", "loops", "Loops", "prove", () => import("./economizer/Loops")),
 ];

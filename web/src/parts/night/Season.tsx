@@ -21,7 +21,7 @@ interface Table {
 export function Season({ setup }: { setup: Setup }) {
   const { system } = useUnits();
   const [open, setOpen] = useState(false);
-  const { data } = useCalculation<Table>("ventilation.season", open ? { ...setup } : undefined);
+  const { data } = useCalculation<Table>("ventilation.season", open ? { setup } : undefined);
   return (
     <section aria-labelledby="season" className="space-y-2">
       <h2 id="season" className="font-semibold text-lg">

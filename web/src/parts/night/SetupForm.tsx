@@ -18,7 +18,7 @@ const FIELDS = [
   },
   { name: "setpoint_c", label: "Cooling setpoint", kind: "temperature", low: 15, high: 35 },
   { name: "capacity_w", label: "The compressor cools", kind: "power", low: 500, high: 500_000 },
-  { name: "floor_area_m2", label: "Floor area", kind: "area", low: 10, high: 5000 },
+  { name: "floor_area_m2", label: "Floor area", kind: "area", low: 40, high: 5000 },
 ] as const;
 
 const HOURS = [

@@ -3,14 +3,16 @@ import { useCalculation } from "../../core/calculate";
 import { useVisit } from "../../logbook/context";
 import { Trouble } from "../../logbook/controller";
 import { Figure } from "../../shell/Figure";
-import { NumberField } from "../../shell/fields";
 import { useUnits } from "../../units/UnitSystem";
-import { asTyped, fromSi, inWords, typedSi, unitOf } from "../../units/units";
+import { fromSi, inWords, unitOf } from "../../units/units";
+import { Afterwards } from "./Afterwards";
 import { FitHouse } from "./FitHouse";
+import { ForecastForm, useForecast } from "./Forecast";
 import { NightCourse } from "./NightCourse";
+import { Override } from "./Override";
 import { Season } from "./Season";
 import { SetupForm } from "./SetupForm";
-import { HELD, type Planned, type Setup, useNight } from "./useNight";
+import { blownOf, HELD, type Planned, type Setup, useNight } from "./useNight";
 
 /** Tonight: from a forecast to when the damper opens, how cold it blows and how hard; beside the usual rules with their cost. */
 export default function Tonight() {
@@ -22,6 +24,8 @@ export default function Tonight() {
       ) : (
         <p className="text-xl">Say what blows the night air, and what it may do.</p>
       )}
+      {night.setup && <Override night={night} />}
+      {night.setup && <Afterwards night={night} setup={night.setup} />}
       {night.setup && <Season setup={night.setup} />}
       {night.setup && <FitHouse night={night} setup={night.setup} />}
       <SetupForm night={night} key={night.setup_entry} />
@@ -37,43 +41,17 @@ export default function Tonight() {
 function Plan({ setup, room }: { setup: Setup; room: number | null | undefined }) {
   const { record, mayWrite } = useVisit();
   const { system } = useUnits();
-  const kind = "temperature";
-  const [high, setHigh] = useState(asTyped(34, kind, system));
-  const [low, setLow] = useState(asTyped(17, kind, system));
-  const [now, setNow] = useState(asTyped(room ?? setup.cooling.setpoint_c, kind, system));
-  const [dew, setDew] = useState("");
+  const forecast = useForecast(room ?? setup.cooling.setpoint_c);
   const [target, setTarget] = useState<number | undefined>();
-  const [typed, setTyped] = useState(false);
-  const of = (text: string) => typedSi(text, kind, system);
-  const [highC, lowC, nowC, dewC] = [of(high), of(low), of(now), dew.trim() ? of(dew) : null];
-  const wrongLow =
-    lowC !== undefined && highC !== undefined && lowC > highC ? "Not above the day's high." : "";
-  const whole =
-    highC !== undefined && lowC !== undefined && nowC !== undefined && dewC !== undefined && !wrongLow;
+  const given = forecast.given;
   const inputs = useMemo(
     () =>
-      whole
-        ? {
-            ...setup,
-            forecast: {
-              high_c: highC,
-              low_c: lowC,
-              room_c: nowC,
-              ...(dewC === null ? {} : { dew_point_c: dewC }),
-            },
-            ...(target === undefined ? {} : { target_c: target }),
-          }
-        : undefined,
-    [whole, setup, highC, lowC, nowC, dewC, target],
+      given ? { setup, forecast: given, ...(target === undefined ? {} : { target_c: target }) } : undefined,
+    [given, setup, target],
   );
   const asked = useCalculation<Planned>("ventilation.tonight", inputs, { steady: true });
   const found = asked.data;
   const plan = found?.plan;
-  const change = (put: (text: string) => void) => (text: string) => {
-    setTyped(true);
-    put(text);
-  };
-  const needed = (value: number | null | undefined) => (value === undefined ? "A number, please." : "");
   return (
     <>
       {plan && (
@@ -92,7 +70,7 @@ function Plan({ setup, room }: { setup: Setup; room: number | null | undefined }
               </div>
               <div>
                 <p className="quiet">Blow down to</p>
-                <Figure quantity={{ value: plan.target_c, plus_minus: 0, kind }} />
+                <Figure quantity={{ value: plan.target_c, plus_minus: 0, kind: "temperature" }} />
               </div>
               <div>
                 <p className="quiet">Saves tomorrow</p>
@@ -105,42 +83,7 @@ function Plan({ setup, room }: { setup: Setup; room: number | null | undefined }
           )}
         </div>
       )}
-      <section aria-labelledby="forecast" className="space-y-2">
-        <h2 id="forecast" className="font-semibold text-lg">
-          Forecast
-        </h2>
-        {!typed && <p className="quiet">An example: type tonight's own.</p>}
-        <div className="grid grid-cols-2 items-end gap-2 sm:grid-cols-4">
-          <NumberField
-            label="Tomorrow's high"
-            kind={kind}
-            value={high}
-            onChange={change(setHigh)}
-            wrong={needed(highC)}
-          />
-          <NumberField
-            label="Tonight's low"
-            kind={kind}
-            value={low}
-            onChange={change(setLow)}
-            wrong={needed(lowC) || wrongLow}
-          />
-          <NumberField
-            label="The rooms at 8 in the evening"
-            kind={kind}
-            value={now}
-            onChange={change(setNow)}
-            wrong={needed(nowC)}
-          />
-          <NumberField
-            label="Night's dew point (optional)"
-            kind={kind}
-            value={dew}
-            onChange={change(setDew)}
-            wrong={needed(dewC)}
-          />
-        </div>
-      </section>
+      <ForecastForm forecast={forecast} />
       {found && plan && (
         <>
           <NightCourse found={found} setup={setup} />
@@ -152,7 +95,7 @@ function Plan({ setup, room }: { setup: Setup; room: number | null | undefined }
               may hold more or less.
             </p>
           )}
-          {mayWrite && plan.start_hour != null && whole && (
+          {mayWrite && plan.start_hour != null && given && (
             <button
               type="button"
               className="btn btn-primary touch text-base"
@@ -160,15 +103,17 @@ function Plan({ setup, room }: { setup: Setup; room: number | null | undefined }
                 void record(
                   "night_planned",
                   {
-                    high_c: highC,
-                    low_c: lowC,
-                    room_c: nowC,
+                    high_c: given.high_c,
+                    low_c: given.low_c,
+                    room_c: given.room_c,
                     target_c: plan.target_c,
                     start_hour: plan.start_hour ?? 0,
                     stop_hour: plan.stop_hour ?? 0,
-                    speeds: plan.plan.speeds.filter((speed, at) => speed > 0 && at < 24),
-                    ...(dewC === null ? {} : { dew_point_c: dewC }),
+                    speeds: blownOf(plan.plan.speeds),
+                    ...(given.dew_point_c === undefined ? {} : { dew_point_c: given.dew_point_c }),
                     saved_j: plan.saved_j,
+                    planned_c: plan.plan.air_c,
+                    forecast_c: found.outdoor_c,
                   },
                   { phase: "as_found" },
                 )

@@ -46,3 +46,10 @@ export const HELD: Record<Exclude<Hold, "">, string> = {
 };
 
 export const useNight = (): NightPage => useVisit().shown.pages.night ?? {};
+
+/** The blower's speeds from the hour in which it begins to the last in which it runs; an hour's pause between stays. */
+export function blownOf(speeds: number[]): number[] {
+  const first = speeds.findIndex((speed) => speed > 0);
+  const last = speeds.findLastIndex((speed) => speed > 0);
+  return first < 0 ? [] : speeds.slice(first, Math.min(last + 1, first + 24));
+}
