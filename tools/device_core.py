@@ -54,13 +54,15 @@ def questions() -> list[dict[str, Any]]:
         if name not in SAMPLE:
             continue
         visit = {"entries": document.pop("entries"), "instruments": document.pop("instruments"), "head": document}
+        if name == "demo/rooftop-now":
+            # The largest first: what it leaves free serves the others.
+            asked.append({"ask": "year_hours", "question": {}, **visit})
         asked.append({"ask": "visit", **visit})
         if document["system"]["kind"] == "packaged_rooftop":
             asked.append({"ask": "economizer", **visit})
         if name == "demo/furnace-balance":
             asked.append({"ask": "ducts", **visit})
         if name == "demo/rooftop-now":
-            asked.append({"ask": "year_hours", "question": {}, **visit})
             asked.append({"ask": "accept", "entry": visit["entries"][-1], **visit})
     return asked
 

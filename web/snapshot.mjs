@@ -31,8 +31,8 @@ const answer = interpreter.runPython("device.answer");
 for (const question of JSON.parse(readFileSync(`${made}questions.json`, "utf8"))) {
   const found = JSON.parse(answer(JSON.stringify(question)));
   if (!("answer" in found)) throw new Error(`${question.ask}: ${JSON.stringify(found)}`);
-  // What one question left would stand in the way of the next: memory only grows.
-  interpreter.runPython("import gc; device.forget(); gc.collect()");
+  // What one question left would stand in the way of the next: memory only grows. Nor is the text of made functions needed.
+  interpreter.runPython("import gc, linecache; device.forget(); linecache.clearcache(); gc.collect()");
 }
 answer.destroy();
 const memory = interpreter.makeMemorySnapshot();

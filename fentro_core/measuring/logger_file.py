@@ -10,9 +10,9 @@ import re
 from collections.abc import Callable, Container, Iterable, Iterator
 from dataclasses import dataclass, field
 from datetime import UTC, datetime, timedelta, timezone
-from statistics import median
 from typing import Any
 
+from fentro_core.base.middle import median
 from fentro_core.base.refusal import Refused
 from fentro_core.base.units import UNITS
 from fentro_core.instruments.quantities import READABLE

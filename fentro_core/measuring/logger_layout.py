@@ -9,9 +9,9 @@ import re
 from collections.abc import Sequence
 from dataclasses import dataclass
 from math import isfinite
-from statistics import median
 from typing import Literal
 
+from fentro_core.base.middle import median
 from fentro_core.base.refusal import Refused
 from fentro_core.base.units import KINDS
 from fentro_core.instruments.quantities import READABLE

@@ -4,7 +4,7 @@ import { calculate } from "../../core/calculate";
 import { Trouble } from "../../logbook/controller";
 import { FileButton, NumberField, TextField } from "../../shell/fields";
 import { useUnits } from "../../units/UnitSystem";
-import { asTyped, typedSi } from "../../units/units";
+import { asTyped, type Quantity, typedSi } from "../../units/units";
 
 const KIND = "temperature";
 const FIELDS = [
@@ -19,8 +19,8 @@ interface Hourly {
   begins: string;
   outdoor_c: number[];
   dew_points_c: number[];
-  high_c: number;
-  low_c: { value: number };
+  high_c: Quantity;
+  low_c: Quantity;
 }
 
 export interface Given {
@@ -52,7 +52,7 @@ export function useForecast(room: number) {
     const [high, low, rooms, dew] = [of("high_c"), of("low_c"), of("room_c"), of("dew_point_c")];
     if (high === undefined || low === undefined || rooms === undefined) return undefined;
     return {
-      high_c: hourly ? hourly.high_c : high,
+      high_c: hourly ? hourly.high_c.value : high,
       low_c: hourly ? hourly.low_c.value : low,
       room_c: rooms,
       ...(dew === undefined ? {} : { dew_point_c: dew }),
