@@ -8,16 +8,18 @@ left them.
 from __future__ import annotations
 
 import time
+from collections import Counter
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, field, replace
 from random import Random
 
 from bench.report import Row
 from fentro_core.air.saturation import dew_point, saturation
-from fentro_core.night.house import Weather
+from fentro_core.night.after import NightAfter, NightSamples, night_after
+from fentro_core.night.house import Weather, free_run
 from fentro_core.night.plan import CLOCK, RULE_K, Course, Tonight, carried_out
 from fentro_core.night.tonight import EVENING, GAIN_DAY_W_M2, GAIN_NIGHT_W_M2, SUN_W_M2, Forecast, tonight_plan
-from fentro_core.system.night_setup import Cooling, Flush, House, NightSetup
+from fentro_core.system.night_setup import Cooling, Flush, House, NightPlanned, NightSetup
 from fentro_core.weather.year import synthetic_year
 
 HOUSES = 8
@@ -117,6 +119,86 @@ def _dew_point(celsius: float, share: float) -> float:
     return dew_point(share * saturation(celsius)[0])
 
 
+NIGHTS = 150
+
+
+def _morning_after(seed: int) -> tuple[bool, str, float]:
+    """One night of a house nobody knows: whether the air came in, the mark, and how well it was followed [K].
+
+    The house is left to its plan for a few nights first and taught by them, or not at all. Loggers are a little off.
+    """
+    season = Season(seed)
+    random = season.random
+    setup = NightSetup(season.flush, season.cooling, season.area)
+    sound = random.random() < 0.6
+    off_k, taught = random.gauss(0.0, 0.2), random.choice((0, 0, 2, 4))
+    said = None
+    for night in range(taught + 1):
+        share = random.uniform(0.85, 1.15) if sound or night < taught else random.uniform(0.0, 0.3)
+        found = _followed(season, setup, share, off_k)
+        if found is None:
+            break
+        said = found
+        setup = replace(setup, house=found.house)
+    if said is None:
+        return sound, "none", 0.0
+    cold = "colder than the comfort floor" in said.words.text
+    return sound, "cold" if cold else said.mark, said.misfit_k
+
+
+def _followed(season: Season, setup: NightSetup, share: float, off_k: float) -> NightAfter | None:
+    """A night in which so much of the planned air came in, by loggers; None where nothing was to be blown."""
+    random = season.random
+    weather = season.weather(random.randint(FIRST_DAY, LAST_DAY) * 24 + EVENING)
+    setpoint = season.cooling.setpoint_c
+    low = min(weather.outdoor_c[:13])
+    high = max(max(weather.outdoor_c[12:]) + random.gauss(0.0, FORECAST_K), low)
+    made = tonight_plan(setup, Forecast(high, low, setpoint)).plan
+    if made.start_hour is None or made.stop_hour is None:
+        return None
+    blown = [hour for hour, speed in enumerate(made.plan.speeds) if speed > 0]
+    planned = NightPlanned(
+        high,
+        low,
+        setpoint,
+        made.target_c,
+        made.start_hour,
+        made.stop_hour,
+        tuple(made.plan.speeds[blown[0] : blown[-1] + 1]),
+        planned_c=made.plan.air_c,
+    )
+    first = blown[0]
+    hours = 14 - first
+    if hours < 8:
+        return None
+    part = Weather(
+        weather.outdoor_c[first : first + hours], weather.gains_w[first : first + hours], weather.solar_w[first : first + hours]
+    )
+    flows = [season.flush.full_m3s * share * speed for speed in (*planned.speeds, *([0.0] * hours))][: hours - 1]
+    course = free_run(season.true, part, flows, setpoint, setpoint + random.gauss(0.0, 0.4))
+    samples = NightSamples(
+        made.start_hour,
+        tuple(each + random.gauss(0.0, 0.2) for each in part.outdoor_c),
+        tuple(air + off_k + random.gauss(0.0, 0.1) for air, _ in course),
+    )
+    return night_after(setup, planned, samples)
+
+
+def mornings(first_seed: int) -> Row:
+    """Blind: of nights whose air came in, how many are said to lack it; of those whose did not, how many are found."""
+    nights = [_morning_after(first_seed + number) for number in range(NIGHTS)]
+    counts = Counter((sound, mark) for sound, mark, _ in nights if mark != "none")
+    sound = sum(count for (came, _), count in counts.items() if came)
+    short = sum(count for (came, _), count in counts.items() if not came)
+    return Row(
+        f"mornings from seed {first_seed}: sound nights called off",
+        counts[True, "off"] / max(sound, 1),
+        0.03,
+        f"{counts[True, 'off']} of {sound}; of {short} whose air did not come in {counts[False, 'off']} called off, "
+        f"{counts[False, 'watch']} watched, {counts[False, 'holds']} held; {counts[True, 'cold']} sound ones too cold at wake-up",
+    )
+
+
 def rows(first_seed: int = 5_000_000) -> Iterator[Row]:
     """Whole electricity of a season, plan against the rules and against nothing; comfort; the time of a plan."""
     began = time.perf_counter()
@@ -146,5 +228,7 @@ def rows(first_seed: int = 5_000_000) -> Iterator[Row]:
         f"{cold} of {HOUSES * (LAST_DAY - FIRST_DAY)} nights; too warm, K h: "
         + ", ".join(f"{way} {value:.0f}" for way, value in warm.items()),
     )
+    yield mornings(first_seed)
+    yield mornings(int(time.time()) % 1_000_000 + 9_000_000)
     nights = HOUSES * (LAST_DAY - FIRST_DAY)
     yield Row("a night planned and carried out four ways / 250 ms", spent / nights / 0.25, 1.0, f"{1000 * spent / nights:.0f} ms")

@@ -89,6 +89,7 @@ def tonight_plan(setup: NightSetup, forecast: Forecast, target_c: float | None =
     ----------
     A day between its low at 5 h and its high at 15 h, by cosines; gains and sun by floor area (ours).
 
+    >>> from fentro_core.system.night_setup import Cooling, Flush
     >>> setup = NightSetup(Flush(0.5, 250.0), Cooling(24.5, 8000.0), 161.65)
     >>> found = tonight_plan(setup, Forecast(34.0, 16.0, 24.5))
     >>> found.typical, found.plan.saved_j > 0
@@ -159,6 +160,7 @@ def season_table(setup: NightSetup, swing_k: float = USUAL_SWING_K, work: Workin
     ----------
     `ventilation.tonight`, each with the rooms at their setpoint in the evening.
 
+    >>> from fentro_core.system.night_setup import Cooling, Flush
     >>> table = season_table(NightSetup(Flush(0.5, 250.0), Cooling(24.5, 8000.0), 161.65))
     >>> [line.high_c for line in table.lines][:2], table.lines[2].saved_j > 0
     ([26.0, 28.0], True)

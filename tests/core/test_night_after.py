@@ -63,6 +63,7 @@ def test_a_night_as_planned_is_said_to_be_so() -> None:
     found = night_after(SETUP, plan, night(plan))
     assert found.mark == "holds"
     assert found.words.text.startswith("As planned")
+    assert found.teaches
     assert found.air_share is not None
     assert abs(found.air_share.value - 1.0) < found.air_share.plus_minus
     assert found.misfit_k < 0.3
@@ -111,6 +112,14 @@ def test_the_model_learns_from_nights() -> None:
     assert gone[-1] < gone[0] - 0.1
 
 
+def test_a_night_that_would_look_alike_without_air_is_not_said_to_have_had_it() -> None:
+    weak = replace(planned(), speeds=(0.1,) * 11)
+    found = night_after(SETUP, weak, night(weak))
+    assert found.mark == "too_close"
+    assert "can't be told" in found.words.text
+    assert found.teaches
+
+
 def test_a_cold_morning_is_said_before_anything_else_about_it() -> None:
     plan = planned()
     cold = NightSamples(EVENING, (12.0,) * 14, tuple(24.5 - 0.55 * hour for hour in range(14)))
@@ -127,6 +136,7 @@ def test_rooms_that_go_as_no_house_goes_are_not_judged() -> None:
     found = night_after(SETUP, plan, odd)
     assert found.mark == "too_close"
     assert "was a window open" in found.words.text
+    assert not found.teaches
 
 
 @pytest.mark.parametrize(

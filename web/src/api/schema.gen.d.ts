@@ -4024,6 +4024,8 @@ export interface components {
          *         By the hour from the beginning of blowing: the rooms as seen, and as the learned house has them.
          *     mark, words
          *         In one sentence.
+         *     teaches
+         *         Whether a plan may learn from it: the samples go as a house goes, and the air was not missing.
          */
         NightAfter: {
             wake: components["schemas"]["Quantity"] | null;
@@ -4051,6 +4053,11 @@ export interface components {
              */
             mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
             words: components["schemas"]["Sentence"];
+            /**
+             * Teaches
+             * @default false
+             */
+            teaches?: boolean;
         };
         /**
          * NightPage

@@ -98,7 +98,7 @@ export function Afterwards({ night, setup }: { night: NightPage; setup: Setup })
           <FileButton types={[".csv", "text/csv", "text/plain"]} onChosen={(file) => read.mutate(file)}>
             The night's samples (CSV)
           </FileButton>
-          {after && (after.mark === "watch" || after.mark === "holds") && (
+          {after?.teaches && (
             <button type="button" className="btn touch" onClick={() => void learn()}>
               Let the plan learn from it
             </button>
@@ -112,7 +112,8 @@ export function Afterwards({ night, setup }: { night: NightPage; setup: Setup })
 
 const HEIGHT = 180;
 const LEFT = 40;
-const RIGHT = 110;
+/** Names stand at the ends of their lines where there is room, else below. */
+const WIDE_PX = 440;
 
 /** The rooms as seen, and as the house has them that was learned. */
 function Course({ after }: { after: NonNullable<NightPage["after"]> }) {
@@ -126,7 +127,9 @@ function Course({ after }: { after: NonNullable<NightPage["after"]> }) {
   const all = lines.flatMap((line) => line.values).map((value) => fromSi(value, unit));
   const [least, most] = [Math.floor(Math.min(...all)), Math.ceil(Math.max(...all))];
   const hours = after.course_c.length;
-  const x = (hour: number) => LEFT + (hour / Math.max(hours - 1, 1)) * (width - LEFT - RIGHT);
+  const wide = width >= WIDE_PX;
+  const right = wide ? 110 : 14;
+  const x = (hour: number) => LEFT + (hour / Math.max(hours - 1, 1)) * (width - LEFT - right);
   const y = (value: number) => 10 + ((most - value) / Math.max(most - least, 1)) * (HEIGHT - 40);
   const ends = apart(lines.map((line) => y(fromSi(line.values[hours - 1] ?? 0, unit))));
   return (
@@ -175,13 +178,16 @@ function Course({ after }: { after: NonNullable<NightPage["after"]> }) {
               strokeWidth="2.5"
               strokeDasharray={dash}
             />
-            <text x={width - RIGHT + 6} y={(ends[index] ?? 0) + 4} fontSize="12" fill="currentColor">
-              {name}
-            </text>
+            {wide && (
+              <text x={width - right + 6} y={(ends[index] ?? 0) + 4} fontSize="12" fill="currentColor">
+                {name}
+              </text>
+            )}
           </g>
         ))}
       </svg>
       <figcaption className="quiet text-sm">
+        {!wide && "Solid: as seen. Dashed: the learned house. "}
         The rooms in {unit.label}, from when blowing was to begin; followed for {after.hours} h within{" "}
         {inWords(after.misfit_k, "temperature_difference", system)}.
       </figcaption>
