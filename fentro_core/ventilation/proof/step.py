@@ -39,8 +39,6 @@ class VentilatorTest:
         What is looked at.
     hold, then
         What a connected control is held at; and for the second look, after it came back.
-    limit
-        Of a lockout, as it is set.
     """
 
     kind: TestKind
