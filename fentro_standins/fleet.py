@@ -6,6 +6,7 @@ import argparse
 import asyncio
 import contextlib
 import time
+from abc import ABC, abstractmethod
 from collections.abc import AsyncIterator, Awaitable, Callable, Sequence
 from typing import Any, Generic, Protocol, Self, TypeVar
 
@@ -35,7 +36,7 @@ class Device(Protocol):
 One = TypeVar("One", bound=Device)
 
 
-class Fleet(Generic[One]):
+class Fleet(ABC, Generic[One]):
     """All devices of one kind, advanced as real time passes, many times as fast.
 
     Attributes
@@ -56,17 +57,17 @@ class Fleet(Generic[One]):
         self.presets: dict[str, str] = {}
         self.speed = USUAL_SPEED
 
+    @abstractmethod
     def line(self, name: str) -> dict[str, Any]:
         """One device in the list of all."""
-        raise NotImplementedError
 
+    @abstractmethod
     def scene(self, name: str) -> dict[str, Any]:
         """What is simulated, besides what every fleet says."""
-        raise NotImplementedError
 
+    @abstractmethod
     def change(self, name: str, given: dict[str, Any]) -> Response | None:
         """Another fault, or whatever else can be chosen; in words why not."""
-        raise NotImplementedError
 
     async def keep_time(self) -> None:
         """Advance every device as real time passes."""
