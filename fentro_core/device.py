@@ -27,7 +27,7 @@ from fentro_core.logbook.accept import LogbookContext, NotAccepted, accept
 from fentro_core.logbook.book import Book
 from fentro_core.logbook.entry import Entry, kind_of_entry, read_entry
 from fentro_core.logbook.legible import legible
-from fentro_core.logbook.snapshot import Snapshot, read_snapshot
+from fentro_core.logbook.snapshot import Snapshot, forget_heads, read_head
 from fentro_core.measuring.logger_file import FileMapping, looked_through
 from fentro_core.measuring.logger_layout import LOOKED_AT, layout_of
 from fentro_core.phase.visit_context import VisitContext
@@ -77,6 +77,7 @@ def answer(question: str) -> str:
 def forget() -> None:
     """Keep nothing of what was asked."""
     _read.clear()
+    forget_heads()
     phase_work.forget()
 
 
@@ -110,7 +111,7 @@ def _snapshot(given: Json) -> tuple[Snapshot, list[LeftOut]]:
         if each["id"] in named
     ]
     head = {**given["head"], "instruments": instruments}
-    return replace(read_snapshot(head), entries=entries), unreadable
+    return replace(read_head(head), entries=entries), unreadable
 
 
 def _visit(given: Json) -> Json:

@@ -21,6 +21,7 @@ from fentro_core.airflow.airflow import (
 from fentro_core.airflow.external_static import external_static_read
 from fentro_core.airflow.heat_input import DERATE_SOURCE, GAS_SOURCE, heat_input
 from fentro_core.airflow.traverse import Duct, plan, profile_flags, traverse, traverse_flow
+from fentro_core.base.kept import kept
 from fentro_core.base.measured import GUESS, Measured, propagate, weighted_sum
 from fentro_core.base.quick import quick
 from fentro_core.base.refusal import Refused
@@ -86,7 +87,7 @@ class Airflow:
     rated_m3s: float | None = None
     known: tuple[KnownWay, ...] = field(default=(), compare=False)
 
-    @property
+    @kept
     def in_use(self) -> KnownWay | None:
         """The tightest."""
         return tightest(self.known)
@@ -97,12 +98,12 @@ class Airflow:
         found = self.in_use
         return found if found and not found.nominal else None
 
-    @property
+    @kept
     def apart_from_heat(self) -> KnownWay | None:
         """The tightest measured one that was not itself worked out from the heat it would judge."""
         return tightest([way for way in self.known if way.key != RISE and not way.nominal])
 
-    @property
+    @kept
     def apart_from_ducts(self) -> KnownWay | None:
         """The tightest measured one besides the registers, the statics and the heat: ducts are judged by those themselves."""
         left_out = (RISE, REGISTERS, FAN_TABLE)

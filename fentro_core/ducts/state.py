@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -74,7 +75,7 @@ def state_of(visit: VisitContext, airflow: Airflow | None, phase: str = "as_left
     tree = tree_of(visit)
     season = season_of(visit)
     density = density_of(visit, season)
-    moved = mover_of(visit, readings_of(visit), airflow, density)
+    moved = mover_of(visit, readings_of(visit, ("static_pressure", "airflow")), airflow, density)
     unit = visit.last_of(DuctUnit) or DuctUnit()
     rounds = rounds_of(visit, tree, airflow) if tree.branches else ()
     if phase == "as_found":
@@ -95,12 +96,13 @@ def state_of(visit: VisitContext, airflow: Airflow | None, phase: str = "as_left
     return DuctState(tree, season, moved, density, rounds, unit, now, found)
 
 
-def readings_of(visit: VisitContext) -> Readings:
-    """The latest reading of each place, whichever phase."""
+def readings_of(visit: VisitContext, quantities: Collection[str]) -> Readings:
+    """The latest reading of each place, whichever phase, of these quantities."""
     entries = {
         (entry.body.station, entry.body.quantity, entry.body.point): entry
         for phase in ("as_found", "as_left")
         for entry in visit.readings(phase)
+        if entry.body.quantity in quantities
     }
     snapshot = visit.snapshot
     stations = visit.path.stations

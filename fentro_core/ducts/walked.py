@@ -169,17 +169,17 @@ def rounds_of(visit: VisitContext, tree: DuctTree, airflow: Airflow | None) -> t
     read: dict[tuple[str, str, int], Entry] = {}
     wanted = {*stations, plenum_tap(visit), *visit.path.external_taps}
     quantities = {"airflow", "static_pressure"}
-    for entry in visit.standing:
-        match entry.body:
-            case Reading(station=station, quantity=quantity, point=point) if station in wanted and quantity in quantities:
-                read[station, quantity, point] = entry
-            case DamperTurned(branch, angle, open_):
-                if read:
-                    rounds.append(Round(_readings(visit, stations, read.values()), _places(turned)))
-                    read = {}
-                turned[branch] = (angle, open_)
-            case _:
-                pass
+    # Without a turn there is one round: the latest of each place, and nothing to be walked through.
+    for entry in visit.standing if turned else visit.latest.values():
+        body = entry.body
+        if isinstance(body, Reading):
+            if body.station in wanted and body.quantity in quantities:
+                read[body.station, body.quantity, body.point] = entry
+        elif isinstance(body, DamperTurned):
+            if read:
+                rounds.append(Round(_readings(visit, stations, read.values()), _places(turned)))
+                read = {}
+            turned[body.branch] = (body.damper_deg, body.register_open)
     readings = _readings(visit, stations, read.values())
     measured = airflow.apart_from_ducts if airflow else None
     if measured:

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any, Literal
 
 from fentro_core.air.pressure import check_pressure, standard_pressure
@@ -126,6 +128,27 @@ def read_snapshot(given: object) -> Snapshot:
             raise refusal.under(f"instruments.{index}") from refusal
     check_site(snapshot.site)
     return snapshot
+
+
+def read_head(given: Json) -> Snapshot:
+    """A snapshot without its entries, read once while it stays the same: as a visit goes on, only its entries become more.
+
+    Raises
+    ------
+    Refused
+        As `read_snapshot`.
+    """
+    return _head(json.dumps(given))
+
+
+def forget_heads() -> None:
+    """Keep no head that was read before."""
+    _head.cache_clear()
+
+
+@lru_cache(maxsize=256)
+def _head(text: str) -> Snapshot:
+    return read_snapshot(json.loads(text))
 
 
 def check_site(site: Site) -> None:

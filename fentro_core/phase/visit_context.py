@@ -6,33 +6,32 @@ from typing import TypeVar
 
 from fentro_core.diagnosis.entries import Observation, Rejection
 from fentro_core.logbook.accept import branches_noted
-from fentro_core.logbook.entries import Assignment, Placement, Reading
-from fentro_core.logbook.entry import Entry, kind_of_entry, standing
+from fentro_core.logbook.entries import Assignment, Placement
+from fentro_core.logbook.entry import Entry, kind_of_entry
 from fentro_core.logbook.snapshot import Snapshot
 from fentro_core.phase.matches import Matches
 from fentro_core.phase.results import Assigned, Placed, Seen
 from fentro_core.phase.run_times import RunTimes
+from fentro_core.phase.sorted_out import sorted_out
 from fentro_core.system.kinds import air_path
 
 Body = TypeVar("Body")
 
 
 class VisitContext:
-    """The standing entries of a snapshot, sorted out once: all in order (`standing`), those that are no readings (`others`)."""
+    """The standing entries of a snapshot, sorted out: all (`standing`), those that are no readings (`others`).
+
+    `latest`: the latest reading of each station, quantity and point, whichever phase.
+    """
 
     def __init__(self, snapshot: Snapshot) -> None:
         self.snapshot = snapshot
-        self.others: list[Entry] = []
-        self._readings: dict[str, dict[tuple[str, str, int], Entry]] = {}
-        self._saying: dict[type, list[Entry]] = {}
-        self.standing = tuple(standing(snapshot.entries))
-        for entry in self.standing:
-            body = entry.body
-            if isinstance(body, Reading):
-                self._readings.setdefault(entry.phase, {})[body.station, body.quantity, body.point] = entry
-            else:
-                self.others.append(entry)
-                self._saying.setdefault(type(body), []).append(entry)
+        stands = sorted_out(snapshot.entries)
+        self.standing = stands.standing
+        self.others = stands.others
+        self.latest = stands.latest
+        self._readings = stands.readings
+        self._saying = stands.saying
         self.pressure_pa = snapshot.site.pressure_pa()
         system = snapshot.system
         self.path = air_path(system.kind, system.nameplate, branches_noted(self.others))

@@ -11,6 +11,7 @@ from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.diagnosis.findings import findings
 from fentro_core.parts import IN_ORDER, Pages, parts_of
+from fentro_core.phase import sorted_out
 from fentro_core.phase.context import PartContext, PhaseContext
 from fentro_core.phase.declaration import Part, PartResult
 from fentro_core.phase.numbers import NUMBERS
@@ -140,5 +141,6 @@ def _worked_out(ground: _Ground) -> PhaseWork:
 
 
 def forget() -> None:
-    """Keep no phase that was worked out before."""
+    """Keep no phase that was worked out before, and no logbook sorted."""
     _worked_out.cache_clear()
+    sorted_out.forget()

@@ -159,7 +159,7 @@ def supply_limit(given: ZoneHardware, season: str) -> float:
 
 def _air(visit: VisitContext, season: str, given: ZoneHardware) -> Air:
     """Supply and return as read, ordinary where they were not."""
-    readings = readings_of(visit)
+    readings = readings_of(visit, ("dry_bulb",))
     supply, return_ = readings.average("supply", "dry_bulb"), readings.average("return", "dry_bulb")
     both = supply is not None and return_ is not None and (supply.value < return_.value) == (season == "cooling")
     limit = supply_limit(given, season)

@@ -143,7 +143,7 @@ def _systems(person: Person, words: str = "", after: UUID | None = None) -> Syst
             | Q(site__name=last.site.name, name__gt=last.name)
             | Q(site__name=last.site.name, name=last.name, pk__gt=last.pk)
         )
-    found = list(rows.order_by("site__name", "name", "pk")[: SYSTEMS_PAGE + 1])
+    found = list(rows.defer("nameplate").order_by("site__name", "name", "pk")[: SYSTEMS_PAGE + 1])
     shown = found[:SYSTEMS_PAGE]
     return SystemLines(
         systems=[_system_line(each) for each in shown], more=str(shown[-1].pk) if len(found) > SYSTEMS_PAGE else None

@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 import uuid
+from functools import lru_cache
 
 from django.core.exceptions import ValidationError
 from django.db import models
@@ -99,4 +101,9 @@ class System(models.Model):
     @property
     def plate(self) -> Nameplate:
         """The nameplate, read."""
-        return read_nameplate(self.kind, self.nameplate)
+        return _plate(self.kind, json.dumps(self.nameplate))
+
+
+@lru_cache(maxsize=256)
+def _plate(kind: str, text: str) -> Nameplate:
+    return read_nameplate(kind, json.loads(text))

@@ -43,11 +43,16 @@ class KeptEntry:
 
 @dataclass(frozen=True)
 class Logbook:
-    """A visit's entries in order, up to a number; `instruments`: ids of those that they name."""
+    """A visit's entries in order, up to a number.
+
+    `entries`: those that this core can read; `troubled`: the others; `instruments`: ids of those that the entries name.
+    """
 
     kept: tuple[KeptEntry, ...] = ()
     by_id: Book = field(default_factory=Book)
     instruments: frozenset[str] = frozenset()
+    entries: tuple[CoreEntry, ...] = ()
+    troubled: tuple[KeptEntry, ...] = ()
 
     @property
     def number(self) -> int:
@@ -55,15 +60,12 @@ class Logbook:
         return self.kept[-1].number if self.kept else 0
 
     @property
-    def entries(self) -> tuple[CoreEntry, ...]:
-        """Those that this core can read, in order."""
-        return tuple(each.entry for each in self.kept if each.trouble is None)
-
-    @property
     def unreadable(self) -> list[KeptEntry]:
         """Entries that this core can't read, less those that were taken back."""
+        if not self.troubled:
+            return []
         gone = {each.entry.replaces for each in self.kept}
-        return [each for each in self.kept if each.trouble is not None and each.id not in gone]
+        return [each for each in self.troubled if each.id not in gone]
 
     def after(self, number: int) -> list[bytes]:
         """The JSON of every entry after that number, for a page."""
@@ -74,8 +76,13 @@ class Logbook:
         fresh = [each for each in more if each.number > self.number]
         if not fresh:
             return self
-        by_id = self.by_id.grown(each.entry for each in fresh)
-        return Logbook((*self.kept, *fresh), by_id, self.instruments.union(*(each.instruments for each in fresh)))
+        return Logbook(
+            (*self.kept, *fresh),
+            self.by_id.grown(each.entry for each in fresh),
+            self.instruments.union(*(each.instruments for each in fresh)),
+            (*self.entries, *(each.entry for each in fresh if each.trouble is None)),
+            (*self.troubled, *(each for each in fresh if each.trouble is not None)),
+        )
 
 
 def entry_json(row: Entry) -> Json:

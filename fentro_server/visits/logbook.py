@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import logging
-from collections.abc import Callable, Container, Mapping
+from collections.abc import Callable, Container, Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import UTC
 from functools import partial
@@ -119,7 +119,7 @@ def _append(
         visit = _locked(visit_id, person)
         may(visit)
         logbook = kept.as_locked(visit, keep=not nested)
-        instruments: Any = SimpleLazyObject(partial(_instruments, person))
+        instruments: Any = SimpleLazyObject(partial(_instrument_ids, person))
         done = Appended(visit)
         taken = _taken(batch, logbook) if alone or nested else set()
         fresh = _decide(done, person, batch, logbook, _context(visit, instruments, taken))
@@ -135,7 +135,7 @@ def _append(
             keep_fresh_air(visit.system, stood)
             keep_night(visit.system, stood)
         if work_out:
-            done.worked = put_line(visit, done.logbook, instruments)
+            done.worked = put_line(visit, done.logbook, _instruments(person, done.logbook.instruments))
         visit.entries_number = done.logbook.number
         visit.save(update_fields=[*(LINE_FIELDS if work_out else ()), "entries_number", "chain", "closed_at"])
         if not nested:
@@ -143,16 +143,24 @@ def _append(
     return done
 
 
-def _instruments(person: Person) -> dict[str, Instrument]:
-    """The company's, by id."""
-    return {str(each.pk): each for each in Instrument.objects.of(person.company_id)}
+def _instrument_ids(person: Person) -> set[str]:
+    """Of the company's."""
+    return {str(pk) for pk in Instrument.objects.of(person.company_id).values_list("pk", flat=True)}
+
+
+def _instruments(person: Person, named: Iterable[str]) -> dict[str, Instrument]:
+    """The company's that are named, by id."""
+    wanted = list(named)
+    return {str(each.pk): each for each in Instrument.objects.of(person.company_id).filter(pk__in=wanted)} if wanted else {}
 
 
 def _locked(visit_id: UUID, person: Person) -> Visit:
-    rows = Visit.objects.of(person.company_id).select_related("system__site", "technician")
-    found: Visit | None = rows.select_for_update(of=("self",)).filter(pk=visit_id).first()
+    rows = Visit.objects.of(person.company_id).select_related("system__site").order_by()
+    found: Visit | None = next(iter(rows.select_for_update(of=("self",)).filter(pk=visit_id)), None)
     if found is None:
         raise Http404
+    if found.technician_id == person.pk:
+        found.technician = person
     return found
 
 

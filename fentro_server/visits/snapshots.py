@@ -9,7 +9,7 @@ from dataclasses import replace
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import Json
 from fentro_core.logbook import snapshot as core
-from fentro_core.logbook.snapshot import FORMAT, VERSION, read_snapshot
+from fentro_core.logbook.snapshot import FORMAT, VERSION, read_head
 from fentro_core.visit.results import WorkUp
 from fentro_core.visit.work_up import work_up
 from fentro_core.visit.worked import LeftOut, Unworkable, Worked
@@ -86,7 +86,7 @@ def _with_instruments(visit: Visit, logbook: Logbook, instruments: Iterable[Inst
 
 def full_snapshot(visit: Visit, logbook: Logbook, instruments: Iterable[Instrument]) -> core.Snapshot:
     """The snapshot as the core reads it, with the entries that it can read."""
-    head = read_snapshot(_with_instruments(visit, logbook, instruments))
+    head = read_head(_with_instruments(visit, logbook, instruments))
     return replace(head, entries=logbook.entries)
 
 
