@@ -16,6 +16,7 @@ from fentro_core.leakage import part as leakage
 from fentro_core.logbook import steps
 from fentro_core.measuring import part as measuring
 from fentro_core.mixing import part as mixing
+from fentro_core.moisture import part as moisture
 from fentro_core.night import part as night
 from fentro_core.phase.context import OWNERS
 from fentro_core.phase.declaration import Part, in_order
@@ -39,6 +40,7 @@ PARTS: tuple[Part, ...] = (
     economizer.PART,
     leakage.PART,
     mixing.PART,
+    moisture.PART,
     ventilation.PART,
     night.PART,
 )

@@ -17,26 +17,27 @@ _NAMES: dict[str, str] = {
         mixed_aim_c free_from_c
         free_up_to_c cooling_from_c heating_below_c cooling_setpoint_c heating_setpoint_c supply_setpoint_c high_limit_c
         mixed_low_limit_c freeze_c max_outlet_c room_c dew_point_limit_c floor_c air_c mass_c target_c coldest_c wake_c
-        planned_c forecast_c course_c expected_c dew_points_c
+        planned_c forecast_c course_c expected_c dew_points_c needed_c water_c
     """,
     "temperature_difference": """
         split_k rise_k error_k superheat_k target_superheat_k subcooling_k differential_k margin_k margin_limit_k
-        margin_setpoint_k swing_k misfit_k plus_minus_k reference_plus_minus_k rise_low_k rise_high_k
+        margin_setpoint_k swing_k misfit_k plus_minus_k reference_plus_minus_k rise_low_k rise_high_k fan_k
     """,
-    "relative_humidity": "relative_humidity outdoor_rh return_rh indoor_rh",
-    "humidity_ratio": "humidity_ratio excess_humidity_ratio leaving_humidity_ratio highest_ratio",
+    "relative_humidity": "relative_humidity outdoor_rh return_rh indoor_rh leaving_rh wanted_rh",
+    "humidity_ratio": "humidity_ratio excess_humidity_ratio leaving_humidity_ratio highest_ratio supply_ratio needed_ratio",
     "share": """
         outdoor_share wanted_share share share_before share_after share_by_heat share_by_moisture capacity_share_lost
         derate_share heating_efficiency
         position minimum_position stages low high chance compressed register_open takes_away least_open exact_open was_open
-        missed_share missed_made_up_share recovered_share solar_to_mass speeds most_speed mass_plus_minus outside_plus_minus
+        missed_share missed_made_up_share recovered_share solar_to_mass speeds most_speed
+        on_share bypass_share most_bypass run_share kept_share mass_plus_minus outside_plus_minus
     """,
     "ratio": """
         sensible_heat_ratio rated_sensible_heat_ratio bypass_factor rated_bypass_factor misfit_best misfit_claimed x y
         loop_gain_per_k_s angle_deg days more_loss damper_deg loss times times_low times_high exact_deg was_deg
         weather_factor minutes minutes_per_hour set_minutes step_min cycle_h effectiveness occupants diversity
         system_effectiveness
-        cop_at_35 better_per_k boost_min mass_times outside_times whole_hours
+        cop cop_at_35 better_per_k on_min off_min least_run_min cycles_per_hour boost_min mass_times outside_times whole_hours
     """,
     "enthalpy": "enthalpy_j_per_kg high_limit_j_per_kg",
     "enthalpy_difference": "margin_difference_j_per_kg",
@@ -47,17 +48,22 @@ _NAMES: dict[str, str] = {
         register_m3s cooling_design_m3s heating_design_m3s at_m3s held_m3s
         whole_m3s leaks_m3s measured_m3s gives_m3s lacks_m3s per_person_m3s blower_door_m3s breathing_m3s zone_m3s
         uncorrected_m3s outdoor_m3s full_m3s net_m3s exhaust_m3s plus_minus_m3s
-        bypass_m3s blower_m3s taken_m3s total_m3s lost_m3s total_before_m3s total_after_m3s
+        infiltration_m3s duct_leak_m3s bypass_m3s blower_m3s taken_m3s total_m3s lost_m3s total_before_m3s total_after_m3s
     """,
     "mass_flow": "dry_air_kg_per_s",
-    "water_rate": "water_kg_per_s",
+    "water_rate": """
+        water_kg_per_s gained_kg_per_s net_kg_per_s removed_kg_per_s process_kg_per_s room_water_kg_per_s brought_kg_per_s
+        unexplained_kg_per_s from_outdoor_kg_per_s from_leaks_kg_per_s from_duct_kg_per_s from_people_kg_per_s
+        from_wet_kg_per_s from_process_kg_per_s
+    """,
+    "water_mass": "condensate_kg plus_minus_kg lost_kg holds_kg",
     "leakage_rate": "limit_m3s_per_m2 area_rate_m3s_per_m2",
     "velocity": "mean_velocity_m_per_s velocities_m_per_s velocity_m_per_s limit_m_per_s",
     "power": """
         total_w sensible_w latent_w heat_w rated_total_w rated_heating_w plate_input_w gas_input_w heating_input_w wall_gain_w
-        leak_load_w drawn_in_w given_w room_load_w capacity_w gains_w solar_w
+        leak_load_w drawn_in_w given_w room_load_w room_sensible_w capacity_w gains_w solar_w rejected_w reheat_w full_heat_w
     """,
-    "electric_power": "fan_power_w interlock_w full_w",
+    "electric_power": "fan_power_w interlock_w full_w power_w fan_w",
     "apparent_power": "damper_va board_va control_va need_va rated_va load_va spare_va",
     "voltage": "supply_v drop_v volts",
     "pressure": """
@@ -72,7 +78,7 @@ _NAMES: dict[str, str] = {
     """,
     "depth": "width_m height_m diameter_m bypass_diameter_m equal_diameter_m wall_m depth_m mark_m along_m",
     "door": "door_width_m door_height_m handle_from_edge_m",
-    "area": "floor_area_m2",
+    "area": "floor_area_m2 wet_area_m2",
     "duct_area": "area_m2 face_area_m2",
     "opening": "opening_area_m2",
     "thermal_resistance": "resistance_m2k_per_w",

@@ -146,6 +146,11 @@ KINDS: dict[str, Kind] = {
             Unit("lb/h", "lb/h", POUND_KG / 3600, decimals=2),
         ),
         Kind(
+            "water_mass",
+            Unit("kg", "kg", 1.0, decimals=2),
+            Unit("lb", "lb", POUND_KG, decimals=2),
+        ),
+        Kind(
             "water_per_day",
             Unit("L/day", "L/day", 1 / 86400, decimals=0),
             Unit("gal/day", "gal/day", 3.785411784 / 86400, decimals=0),
@@ -218,6 +223,7 @@ MOST = {
     "humidity_ratio": 1e3,
     "airflow": 1e4,
     "mass_flow": 1e4,
+    "water_mass": 1e6,
     "power": 1e9,
     "electric_power": 1e9,
     "pressure": 1e6,

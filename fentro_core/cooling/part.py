@@ -25,6 +25,7 @@ from fentro_core.cooling.expected import (
     ExpectedCooling,
     expected_cooling,
 )
+from fentro_core.cooling.fan import fan_heat
 from fentro_core.cooling.judging import (
     FIXED_BAND_K,
     FIXED_BAND_REASON,
@@ -167,19 +168,6 @@ def _derived(context: Context, fields: Mapping[str, Measured], *, dries: bool) -
         share = propagate(lambda total: {"share": total / rated}, {"total": total})["share"]
         found.append(context.keep("rated_share", share, working))
     return found
-
-
-def fan_heat(context: Context) -> Measured | None:
-    """Heat of a blower after the coil [W], when its power was read; a blower before the coil only warms what the coil sees."""
-    if not context.nameplate.blower_after_coil:
-        return None
-    power = context.readings.average("blower_feed", "electric_power")
-    if power is not None:
-        return power
-    volts, amps = (context.readings.average("blower_feed", each) for each in ("voltage", "current"))
-    if volts is None or amps is None:
-        return None
-    return propagate(lambda volts, amps: {"power": volts * amps}, {"volts": volts, "amps": amps})["power"]
 
 
 TARGET_KEYS = ("target_split", "target_total")

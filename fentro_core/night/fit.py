@@ -16,9 +16,9 @@ from fentro_core.base.limits import within
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
 from fentro_core.night.house import Weather, free_run
-from fentro_core.night.table import hourly
 from fentro_core.night.tonight import GAIN_DAY_W_M2, GAIN_NIGHT_W_M2, SUN_W_M2
 from fentro_core.system.night_setup import House
+from fentro_core.weather.table import hourly
 
 LEAST_H, MOST_H = 24, 24 * 21
 LEAST_NIGHT_H = 7

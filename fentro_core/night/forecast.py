@@ -8,8 +8,8 @@ from fentro_core.air.saturation import dew_point, saturation
 from fentro_core.base.calculation import calculation
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
-from fentro_core.night.table import Hourly, hourly
 from fentro_core.night.tonight import DEW_POINT_C, EVENING, HOURS
+from fentro_core.weather.table import Hourly, hourly
 from fentro_core.weather.year import DAYS, read_epw
 
 NIGHT_H = 13

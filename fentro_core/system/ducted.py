@@ -19,6 +19,7 @@ from fentro_core.system.stations import (
 )
 
 COIL, BLOWER = Element("coil", "Coil", "coil"), Element("blower", "Blower", "blower")
+REHEAT = Element("reheat", "Reheat coil", "heat_exchanger")
 
 UNIT_TAPS = (COIL_OUT_STATIC, SUPPLY_STATIC)
 UNIT_EXTERNAL_TAPS = ("return_static", "supply_static")
@@ -48,7 +49,7 @@ def ducted_path(
         Element("grille", "Return grille", "grille", "return"),
         *((Element("mixing", "Mixing", "mixing", "mixed"),) if outdoor else ()),
         Element("filter", "Filter", "filter"),
-        *inside,
+        *(each for element in inside for each in ((element, REHEAT) if element is COIL and nameplate.reheats else (element,))),
         Element("registers", "Supply", "register", "supply"),
     )
     joints = (

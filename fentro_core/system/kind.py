@@ -9,7 +9,7 @@ from typing import Any
 from fentro_core.system.air_path import AirPath
 from fentro_core.system.nameplate import Nameplate
 
-DUCTED_PARTS = ("measuring", "airflow", "cooling", "refrigerant", "statics", "ducts", "zoning", "leakage", "mixing")
+DUCTED_PARTS = ("measuring", "airflow", "cooling", "refrigerant", "statics", "ducts", "zoning", "leakage", "mixing", "moisture")
 """Parts of the job that every ducted unit has."""
 
 

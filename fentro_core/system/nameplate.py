@@ -16,6 +16,7 @@ from fentro_core.system.fresh_air import FreshAir
 
 Refrigerant = Literal["R-410A", "R-32", "R-454B", "R-22", "R-134a"]
 Metering = Literal["restrictor", "valve"]
+ReheatSource = Literal["hot_gas", "electric", "hot_water"]
 ChangeoverMethod = Literal["fixed_dry_bulb", "differential_dry_bulb", "fixed_enthalpy", "differential_enthalpy"]
 
 
@@ -57,6 +58,11 @@ class Nameplate:
     @property
     def has_coil(self) -> bool:
         """It has a cooling coil in the air."""
+        return False
+
+    @property
+    def reheats(self) -> bool:
+        """A reheat coil stands after the cooling coil."""
         return False
 
     @property
@@ -108,6 +114,8 @@ class CoolingNameplate(Nameplate):
     `ducts`: the whole tree, where somebody walked it; it goes before the list of branches. `fresh_air`: dwelling, ventilator and
     control, where there is one beside it.
     `subcooling_k`: what an expansion valve's unit should show; `filter_change_pa`: the filter's drop at which it is changed.
+    `reheat`: a coil after the cooling coil that warms the air again, its full heat, and whether it can be turned down;
+    `return_bypass`: a damper lets return air pass around the coil.
     """
 
     rated_total_w: float | None = None
@@ -124,6 +132,10 @@ class CoolingNameplate(Nameplate):
     subcooling_k: float | None = None
     compressor_current_a: float | None = None
     filter_change_pa: float | None = None
+    reheat: ReheatSource | None = None
+    reheat_w: float | None = None
+    reheat_modulates: bool = False
+    return_bypass: bool = False
 
     MOST: ClassVar[Mapping[str, float]] = {
         "rated_total_w": 2_000_000.0,
@@ -133,6 +145,7 @@ class CoolingNameplate(Nameplate):
         "subcooling_k": 25.0,
         "compressor_current_a": 1000.0,
         "filter_change_pa": 1000.0,
+        "reheat_w": 2_000_000.0,
     }
 
     def check(self) -> None:
@@ -159,6 +172,11 @@ class CoolingNameplate(Nameplate):
     def has_coil(self) -> bool:
         """A unit that cools has one."""
         return True
+
+    @property
+    def reheats(self) -> bool:
+        """As the nameplate says."""
+        return self.reheat is not None
 
     @property
     def all_branches(self) -> tuple[Branch, ...]:
@@ -268,6 +286,10 @@ NAMEPLATE_LABELS = {
     "subcooling_k": "Subcooling",
     "compressor_current_a": "Compressor current",
     "filter_change_pa": "Change the filter at",
+    "reheat": "Reheat coil",
+    "reheat_w": "Reheat, full heat",
+    "reheat_modulates": "Reheat can be turned down",
+    "return_bypass": "Return bypass around the coil",
     "branches": "Branches",
     "fan_table": "Fan table",
     "coil_curve": "Coil's pressure drop",
@@ -295,7 +317,13 @@ NAMEPLATE_GIVES = {
 }
 """What a visit lacks where the nameplate does not say it."""
 
-WORDS = {"restrictor": "fixed restrictor", "valve": "expansion valve"}
+WORDS = {
+    "restrictor": "fixed restrictor",
+    "valve": "expansion valve",
+    "hot_gas": "hot refrigerant gas",
+    "electric": "electric",
+    "hot_water": "hot water",
+}
 
 OWN_KIND = {"rated_total_w": "tonnage", "heating_efficiency": "share"}
 

@@ -7,7 +7,7 @@ from typing import Any
 
 from fentro_core.base.typed_json import write
 from fentro_core.instruments.instrument import ACCURACY_CLASSES
-from fentro_server.demo import ducts, fresh_air, night
+from fentro_server.demo import ducts, fresh_air, moisture, night
 
 COMPANY = "Saltbox Air Care"
 
@@ -431,6 +431,20 @@ VISITS = (
             *statics(70, "as_left", return_static=-66, filter_static=-112, coil_out_static=-167, supply_static=87),
             *_RESTORED,
             *close(82, "New filters. Flow is back; hall to be looked at again for damp."),
+        ),
+    ),
+    DemoVisit(
+        "rooftop-damp",
+        "rooftop",
+        "oona",
+        6.2,
+        "Hall damp, with new filters and full airflow",
+        (
+            *_ARRIVED,
+            *_SETTLED,
+            *moisture.hall(air, flow),
+            *_RESTORED,
+            *close(140, "The unit is in order. Half of the water came with outdoor air, half from tanks and the side door."),
         ),
     ),
     DemoVisit(

@@ -228,6 +228,40 @@ EXAMPLES = {
 }
 
 
+ROOM, OUTSIDE = STATE, {"dry_bulb_c": 31.0, "relative_humidity": 0.7}
+COLD = {"dry_bulb_c": {"value": 11.0, "plus_minus": 0.3}, "relative_humidity": 0.95}
+FLOW = {"value": 1.2, "plus_minus": 0.05}
+DAMP = {"dry_bulb_c": 24.0, "relative_humidity": {"value": 0.62, "plus_minus": 0.02}}
+
+CYCLES = "time,supply temp,supply rh,return temp,return rh" + "".join(
+    f"\n2026-07-01T10:{minute:02d},{'13.0,92' if minute % 15 < 8 else '21.0,78' if minute % 15 < 13 else '23.0,60'},24.0,55"
+    for minute in range(60)
+)
+
+EXAMPLES |= {
+    "moisture.coil": {"entering": DAMP, "supply": COLD, "airflow_m3s": FLOW, "fan_w": 900.0},
+    "moisture.bucket": {"condensate_kg": {"value": 1.5, "plus_minus": 0.05}, "minutes": 10.0},
+    "moisture.reheat": {"entering": DAMP, "leaving": COLD, "airflow_m3s": FLOW, "wanted_c": 15.0, "rejected_w": 45_000.0},
+    "moisture.bypass": {"entering": DAMP, "supply_c": 15.0, "airflow_m3s": FLOW, "bypass_share": 0.2},
+    "moisture.bypass_share": {
+        "return_c": {"value": 24.0, "plus_minus": 0.2},
+        "leaving_dry_bulb_c": {"value": 12.0, "plus_minus": 0.2},
+        "supply_c": {"value": 15.5, "plus_minus": 0.2},
+        "fan_k": 0.5,
+    },
+    "moisture.choose": {"room": DAMP, "airflow_m3s": FLOW, "room_sensible_w": 12_700.0, "room_water_kg_per_s": 0.0033},
+    "moisture.part_load": {"run_share": 0.4, "water_kg_per_s": 0.0025, "holds_kg": 1.2, "fan_runs_on": True},
+    "moisture.after_stops": {"text": CYCLES},
+    "moisture.sources": {
+        "room": ROOM,
+        "outdoor": OUTSIDE,
+        "removed_kg_per_s": {"value": 0.004, "plus_minus": 0.0004},
+        "outdoor_m3s": {"value": 0.3, "plus_minus": 0.03},
+        "occupants": 8.0,
+        "wet_area_m2": 6.0,
+    },
+}
+
 EXAMPLES |= {
     "economizer.mode_map": {"configuration": {}, "today_c": 14.0},
     "economizer.retrofit": {"call": "first", "outdoor_c": 14.0, "setpoint_c": 24.0},

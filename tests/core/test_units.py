@@ -37,6 +37,8 @@ PINT = {
     "m3/h": ("m**3/hour", "m**3/s"),
     "kg/s": ("kg/s", "kg/s"),
     "lb/min": ("lb/min", "kg/s"),
+    "kg": ("kg", "kg"),
+    "lb": ("pound", "kg"),
     "kg/h": ("kg/hour", "kg/s"),
     "lb/h": ("lb/hour", "kg/s"),
     "kW": ("kW", "W"),

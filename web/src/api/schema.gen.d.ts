@@ -2415,6 +2415,24 @@ export interface components {
             entry: string | null;
         };
         /**
+         * Choice
+         * @description The ways in the order of their needs, the one with the least energy that meets the load ("" for none), and the load.
+         *
+         *     `needed_c`, `needed_ratio`: the supply that holds the room; `sensible_heat_ratio`: the room's.
+         */
+        Choice: {
+            /** Best */
+            best: ("plain" | "bypass" | "reheat" | "both") | "";
+            /** Options */
+            options: components["schemas"]["Dried"][];
+            /** Needed C */
+            needed_c: number;
+            /** Needed Ratio */
+            needed_ratio: number;
+            /** Sensible Heat Ratio */
+            sensible_heat_ratio: number;
+        };
+        /**
          * Closing
          * @description The visit is over, with a last word. `cancelled`: it was a mistake, and `summary` says why.
          */
@@ -2469,6 +2487,66 @@ export interface components {
              */
             kind: "closing";
             body: components["schemas"]["Closing"];
+        };
+        /**
+         * Condensate
+         * @description Condensate caught for so many minutes [kg, min]; `plus_minus_kg`: of scale and timing; `settled`: it ran wet before.
+         */
+        Condensate: {
+            /** Condensate Kg */
+            condensate_kg: number;
+            /** Minutes */
+            minutes: number;
+            /**
+             * Plus Minus Kg
+             * @default 0.05
+             */
+            plus_minus_kg?: number;
+            /**
+             * Settled
+             * @default true
+             */
+            settled?: boolean;
+        };
+        /**
+         * CondensateEntry
+         * @description Condensate weighed
+         */
+        CondensateEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "condensate";
+            body: components["schemas"]["Condensate"];
         };
         /**
          * Configuration
@@ -2978,6 +3056,45 @@ export interface components {
             body: components["schemas"]["DamperTurned"];
         };
         /**
+         * Dried
+         * @description One way at the room's load.
+         *
+         *     `meets`: it takes out the room's water at the room's temperature; `why`: why not. `supply_c`, `supply_ratio`: what it blows;
+         *     `leaving_dry_bulb_c`: after the coil; `apparatus_dew_point_c`: the surface; `power_w`: electricity, or gas for hot water.
+         */
+        Dried: {
+            /**
+             * Option
+             * @enum {string}
+             */
+            option: "plain" | "bypass" | "reheat" | "both";
+            /** Meets */
+            meets: boolean;
+            /**
+             * Why
+             * @enum {string}
+             */
+            why: "" | "too_little_water" | "freezes" | "no_reheat" | "no_bypass";
+            /** Supply C */
+            supply_c: number;
+            /** Supply Ratio */
+            supply_ratio: number;
+            /** Leaving Dry Bulb C */
+            leaving_dry_bulb_c: number;
+            /** Apparatus Dew Point C */
+            apparatus_dew_point_c: number | null;
+            /** Bypass Share */
+            bypass_share: number;
+            /** Reheat W */
+            reheat_w: number;
+            /** Water Kg Per S */
+            water_kg_per_s: number;
+            /** Total W */
+            total_w: number;
+            /** Power W */
+            power_w: number;
+        };
+        /**
          * Drop
          * @description The drop over one part; `at_rated`: as it would be at rated flow; `most`: by the plate or an ordinary system [Pa].
          */
@@ -2997,6 +3114,24 @@ export interface components {
              * @enum {string}
              */
             mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
+        };
+        /**
+         * DryingWay
+         * @description One way to dry, in words: whether it meets the load and why not, with its way on the chart.
+         */
+        DryingWay: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
+            words: components["schemas"]["Sentence"];
+            /** Path */
+            path: components["schemas"]["StatePoint"][];
         };
         /**
          * Duct
@@ -3941,6 +4076,154 @@ export interface components {
             samples: number;
         };
         /**
+         * MoistureAim
+         * @description The air that is wanted, and what may be used for it.
+         *
+         *     Loads are the room's [W, kg/s], where they are known better than by what the unit takes out now. `reheat_source`: None where
+         *     none can be had; `most_bypass`: 0 where none can be had.
+         */
+        MoistureAim: {
+            /** Wanted C */
+            wanted_c: number;
+            /** Wanted Rh */
+            wanted_rh: number;
+            /** Room Sensible W */
+            room_sensible_w?: number | null;
+            /** Room Water Kg Per S */
+            room_water_kg_per_s?: number | null;
+            /** Reheat Source */
+            reheat_source?: ("hot_gas" | "electric" | "hot_water") | null;
+            /**
+             * Most Bypass
+             * @default 0.30000000000000004
+             */
+            most_bypass?: number;
+            /**
+             * Cop
+             * @default 3.2
+             */
+            cop?: number;
+        };
+        /**
+         * MoistureAimEntry
+         * @description Air wanted
+         */
+        MoistureAimEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "moisture_aim";
+            body: components["schemas"]["MoistureAim"];
+        };
+        /**
+         * MoisturePage
+         * @description The coil now, the bucket beside it, the ways to dry, and where the water comes from.
+         *
+         *     `mark`, `words`: what the coil does; `bucket`, `bucket_mark`: what the weighed condensate says of it, with what explains a
+         *     difference. `aim_by_unit`: the loads are what the unit takes out now. `reheat_note`: what reheat does, in numbers.
+         */
+        MoisturePage: {
+            /**
+             * Results
+             * @default []
+             */
+            results?: components["schemas"]["Result"][];
+            /**
+             * Missing
+             * @default []
+             */
+            missing?: components["schemas"]["ToRead"][];
+            /** Mark */
+            mark?: ("holds" | "watch" | "off" | "too_close" | "not_measured") | null;
+            words?: components["schemas"]["Sentence"] | null;
+            /**
+             * Notes
+             * @default []
+             */
+            notes?: components["schemas"]["Sentence"][];
+            /**
+             * Points
+             * @default []
+             */
+            points?: components["schemas"]["StatePoint"][];
+            condensate?: components["schemas"]["Condensate"] | null;
+            /**
+             * Condensate Entry
+             * @default
+             */
+            condensate_entry?: string;
+            /** Bucket Mark */
+            bucket_mark?: ("holds" | "watch" | "off" | "too_close" | "not_measured") | null;
+            bucket?: components["schemas"]["Sentence"] | null;
+            /**
+             * Explains
+             * @default []
+             */
+            explains?: components["schemas"]["Sentence"][];
+            aim?: components["schemas"]["MoistureAim"] | null;
+            /**
+             * Aim Entry
+             * @default
+             */
+            aim_entry?: string;
+            /**
+             * Aim By Unit
+             * @default false
+             */
+            aim_by_unit?: boolean;
+            choice?: components["schemas"]["Choice"] | null;
+            choice_words?: components["schemas"]["Sentence"] | null;
+            /**
+             * Options
+             * @default []
+             */
+            options?: components["schemas"]["DryingWay"][];
+            reheat_note?: components["schemas"]["Sentence"] | null;
+            sources?: components["schemas"]["WaterSources"] | null;
+            /**
+             * Sources Entry
+             * @default
+             */
+            sources_entry?: string;
+            /**
+             * Brought
+             * @default []
+             */
+            brought?: components["schemas"]["SourceLine"][];
+            /** Sources Mark */
+            sources_mark?: ("holds" | "watch" | "off" | "too_close" | "not_measured") | null;
+            sources_words?: components["schemas"]["Sentence"] | null;
+        };
+        /**
          * NeedLine
          * @description What one edition asks: the whole, what leaks give, what the ventilator must give; minutes an hour with the measured flow.
          *
@@ -4736,6 +5019,7 @@ export interface components {
             statics?: components["schemas"]["StaticPage"] | null;
             airflow?: components["schemas"]["AirflowPage"] | null;
             leakage?: components["schemas"]["LeakPage"] | null;
+            moisture?: components["schemas"]["MoisturePage"] | null;
             ventilation?: components["schemas"]["VentilationPage"] | null;
             night?: components["schemas"]["NightPage"] | null;
         };
@@ -5857,6 +6141,17 @@ export interface components {
             heating_setpoint_c?: number | null;
         };
         /**
+         * SourceLine
+         * @description What one source brings.
+         */
+        SourceLine: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            brings: components["schemas"]["Quantity"];
+        };
+        /**
          * Space
          * @description One room, or several alike.
          *
@@ -5954,6 +6249,20 @@ export interface components {
             mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
             /** Used */
             used: boolean;
+        };
+        /**
+         * StatePoint
+         * @description A state on the chart, or the way of the air through one option: key, words, dry bulb [°C], humidity ratio [kg/kg].
+         */
+        StatePoint: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Dry Bulb C */
+            dry_bulb_c: number;
+            /** Humidity Ratio */
+            humidity_ratio: number;
         };
         /**
          * StaticPage
@@ -7049,7 +7358,82 @@ export interface components {
             left_out: components["schemas"]["LeftOutEntry"][];
             work_up: components["schemas"]["WorkUp"];
             /** Entries */
-            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["NightSeenEntry"] | components["schemas"]["NightTestEntry"] | components["schemas"]["NightSetupEntry"] | components["schemas"]["NightPlannedEntry"] | components["schemas"]["OutdoorAirNowEntry"] | components["schemas"]["DwellingEntry"] | components["schemas"]["VentilatorEntry"] | components["schemas"]["VentilatorFlowEntry"] | components["schemas"]["SpacesEntry"] | components["schemas"]["VentilatorTestEntry"] | components["schemas"]["VentilatorControlEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
+            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["CondensateEntry"] | components["schemas"]["MoistureAimEntry"] | components["schemas"]["WaterSourcesEntry"] | components["schemas"]["NightSeenEntry"] | components["schemas"]["NightTestEntry"] | components["schemas"]["NightSetupEntry"] | components["schemas"]["NightPlannedEntry"] | components["schemas"]["OutdoorAirNowEntry"] | components["schemas"]["DwellingEntry"] | components["schemas"]["VentilatorEntry"] | components["schemas"]["VentilatorFlowEntry"] | components["schemas"]["SpacesEntry"] | components["schemas"]["VentilatorTestEntry"] | components["schemas"]["VentilatorControlEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
+        };
+        /**
+         * WaterSources
+         * @description Where water may come from: airflows [m³/s], people, open water [m², °C], a process [kg/s].
+         *
+         *     `outdoor_m3s`: through the unit, None where it follows from the measured share.
+         */
+        WaterSources: {
+            /** Outdoor M3S */
+            outdoor_m3s?: number | null;
+            /**
+             * Infiltration M3S
+             * @default 0
+             */
+            infiltration_m3s?: number;
+            /**
+             * Occupants
+             * @default 0
+             */
+            occupants?: number;
+            /**
+             * Wet Area M2
+             * @default 0
+             */
+            wet_area_m2?: number;
+            /**
+             * Water C
+             * @default 20
+             */
+            water_c?: number;
+            /**
+             * Process Kg Per S
+             * @default 0
+             */
+            process_kg_per_s?: number;
+        };
+        /**
+         * WaterSourcesEntry
+         * @description Where water may come from
+         */
+        WaterSourcesEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "water_sources";
+            body: components["schemas"]["WaterSources"];
         };
         /**
          * WhoMay
@@ -7794,7 +8178,7 @@ export interface components {
                 [key: string]: unknown;
             };
             /** Entries */
-            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["NightSeenEntry"] | components["schemas"]["NightTestEntry"] | components["schemas"]["NightSetupEntry"] | components["schemas"]["NightPlannedEntry"] | components["schemas"]["OutdoorAirNowEntry"] | components["schemas"]["DwellingEntry"] | components["schemas"]["VentilatorEntry"] | components["schemas"]["VentilatorFlowEntry"] | components["schemas"]["SpacesEntry"] | components["schemas"]["VentilatorTestEntry"] | components["schemas"]["VentilatorControlEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
+            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["CondensateEntry"] | components["schemas"]["MoistureAimEntry"] | components["schemas"]["WaterSourcesEntry"] | components["schemas"]["NightSeenEntry"] | components["schemas"]["NightTestEntry"] | components["schemas"]["NightSetupEntry"] | components["schemas"]["NightPlannedEntry"] | components["schemas"]["OutdoorAirNowEntry"] | components["schemas"]["DwellingEntry"] | components["schemas"]["VentilatorEntry"] | components["schemas"]["VentilatorFlowEntry"] | components["schemas"]["SpacesEntry"] | components["schemas"]["VentilatorTestEntry"] | components["schemas"]["VentilatorControlEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
         };
         /**
          * Batch

@@ -54,6 +54,7 @@ export const PAGES: PartPage[] = [
   ofPhase("heating", "Heating", () => import("./heating/Heating")),
   ofPhase("statics", "Pressures", () => import("./statics/Pressures")),
   ofPhase("leakage", "Return leak", () => import("./leakage/ReturnLeak")),
+  ofPhase("moisture", "Moisture", () => import("./moisture/Moisture")),
   ofPart("ducts", "ducts", "Ducts", "set_up", () => import("./ducts/Ducts")),
   ofPart("ducts", "balance", "Balance", "set_up", () => import("./ducts/Balance")),
   ofPart("zoning", "zones", "Zones", "set_up", () => import("./zoning/Zones")),

@@ -269,6 +269,26 @@ export const tables: Tables = {
     }
    }
   },
+  "water_mass": {
+   "si": "kg",
+   "us": "lb",
+   "units": {
+    "kg": {
+     "key": "kg",
+     "label": "kg",
+     "factor": 1.0,
+     "offset": 0.0,
+     "decimals": 2
+    },
+    "lb": {
+     "key": "lb",
+     "label": "lb",
+     "factor": 0.45359237,
+     "offset": 0.0,
+     "decimals": 2
+    }
+   }
+  },
   "water_per_day": {
    "si": "L/day",
    "us": "gal/day",
@@ -1089,6 +1109,7 @@ export const tables: Tables = {
   "economizer": "Economizer",
   "leakage": "Return leak",
   "mixing": "Outdoor air",
+  "moisture": "Moisture",
   "ventilation": "Ventilation",
   "night": "Night cooling"
  },
@@ -1652,6 +1673,34 @@ export const tables: Tables = {
      "kind": "pressure"
     },
     {
+     "key": "reheat",
+     "label": "Reheat coil",
+     "gives": "",
+     "choices": {
+      "hot_gas": "hot refrigerant gas",
+      "electric": "electric",
+      "hot_water": "hot water"
+     }
+    },
+    {
+     "key": "reheat_w",
+     "label": "Reheat, full heat",
+     "gives": "",
+     "kind": "power"
+    },
+    {
+     "key": "reheat_modulates",
+     "label": "Reheat can be turned down",
+     "gives": "",
+     "yes_no": "no"
+    },
+    {
+     "key": "return_bypass",
+     "label": "Return bypass around the coil",
+     "gives": "",
+     "yes_no": "no"
+    },
+    {
      "key": "economizer",
      "label": "Economizer",
      "gives": "Without it: no page for outdoor air.",
@@ -1763,6 +1812,34 @@ export const tables: Tables = {
      "label": "Change the filter at",
      "gives": "",
      "kind": "pressure"
+    },
+    {
+     "key": "reheat",
+     "label": "Reheat coil",
+     "gives": "",
+     "choices": {
+      "hot_gas": "hot refrigerant gas",
+      "electric": "electric",
+      "hot_water": "hot water"
+     }
+    },
+    {
+     "key": "reheat_w",
+     "label": "Reheat, full heat",
+     "gives": "",
+     "kind": "power"
+    },
+    {
+     "key": "reheat_modulates",
+     "label": "Reheat can be turned down",
+     "gives": "",
+     "yes_no": "no"
+    },
+    {
+     "key": "return_bypass",
+     "label": "Return bypass around the coil",
+     "gives": "",
+     "yes_no": "no"
     },
     {
      "key": "cooling_coil",
@@ -1904,6 +1981,34 @@ export const tables: Tables = {
      "label": "Change the filter at",
      "gives": "",
      "kind": "pressure"
+    },
+    {
+     "key": "reheat",
+     "label": "Reheat coil",
+     "gives": "",
+     "choices": {
+      "hot_gas": "hot refrigerant gas",
+      "electric": "electric",
+      "hot_water": "hot water"
+     }
+    },
+    {
+     "key": "reheat_w",
+     "label": "Reheat, full heat",
+     "gives": "",
+     "kind": "power"
+    },
+    {
+     "key": "reheat_modulates",
+     "label": "Reheat can be turned down",
+     "gives": "",
+     "yes_no": "no"
+    },
+    {
+     "key": "return_bypass",
+     "label": "Return bypass around the coil",
+     "gives": "",
+     "yes_no": "no"
     },
     {
      "key": "rated_heating_w",

@@ -1,4 +1,4 @@
-"""A table of temperatures by time (CSV), as an hour-by-hour course: loggers' samples, forecasts."""
+"""A table by time (CSV), line by line or as an hour-by-hour course: loggers' samples, forecasts."""
 
 from __future__ import annotations
 
@@ -60,6 +60,20 @@ def hourly(text: str, wanted: Mapping[str, Sequence[str]], perhaps: Mapping[str,
     Refused
         No such columns, a line that can't be read (the sentence says which), no line at all, over two hours missing in a row.
     """
+    columns, rows = table(text, wanted, perhaps)
+    means: dict[datetime, list[list[float]]] = {}
+    for moment, values in rows:
+        means.setdefault(moment.replace(minute=0, second=0, microsecond=0, tzinfo=None), []).append(values)
+    return _filled(means, columns)
+
+
+def table(
+    text: str, wanted: Mapping[str, Sequence[str]], perhaps: Mapping[str, Sequence[str]] | None = None
+) -> tuple[tuple[str, ...], list[tuple[datetime, list[float]]]]:
+    """Every line of a table as it stands, temperatures in °C: the names of its columns, and moments with their values.
+
+    As `hourly`; a heading with *rh* or *humid* holds percent, given as a share of 1.
+    """
     if len(text) > LARGEST_TEXT:
         raise Refused("This file is too long: three weeks of samples are enough.", "text")
     lines = text.splitlines()
@@ -69,20 +83,20 @@ def hourly(text: str, wanted: Mapping[str, Sequence[str]], perhaps: Mapping[str,
     at_time = _needed(names, ("time", "date"))
     columns = {name: _needed(names, words) for name, words in wanted.items()}
     columns |= {name: at for name, words in (perhaps or {}).items() if (at := _column(names, words)) is not None}
-    means: dict[datetime, list[list[float]]] = {}
+    rows: list[tuple[datetime, list[float]]] = []
     for number, row in enumerate(csv.reader(io.StringIO("\n".join(lines[1:])), delimiter=mark), 2):
         if not any(cell.strip() for cell in row):
             continue
         try:
             moment = datetime.fromisoformat(row[at_time].strip())
-            values = [_celsius(row[at], names[at]) for at in columns.values()]
+            values = [_read(row[at], names[at]) for at in columns.values()]
         except (IndexError, ValueError):
             shape = "a time like 2026-07-01T14:00 and numbers"
             raise Refused(f"Line {number} can't be read: {shape}.", "text") from None
-        means.setdefault(moment.replace(minute=0, second=0, microsecond=0, tzinfo=None), []).append(values)
-    if not means:
+        rows.append((moment, values))
+    if not rows:
         raise Refused("There is no line under the heading.", "text")
-    return _filled(means, tuple(columns))
+    return tuple(columns), rows
 
 
 def _column(names: Sequence[str], words: Sequence[str]) -> int | None:
@@ -96,10 +110,16 @@ def _needed(names: Sequence[str], words: Sequence[str]) -> int:
     return found
 
 
-def _celsius(cell: str, name: str) -> float:
+HUMIDITY = re.compile(r"\brh\b|humid|_rh")
+
+
+def _read(cell: str, name: str) -> float:
+    """A temperature in °C, or a relative humidity as a share of 1."""
     value = float(cell.strip().replace(",", "."))
     if not isfinite(value):
         raise ValueError
+    if HUMIDITY.search(name):
+        return value / 100
     return (value - 32.0) / 1.8 if FAHRENHEIT.search(name) else value
 
 

@@ -1,0 +1,58 @@
+import { useMutation } from "@tanstack/react-query";
+import { calculate } from "../../core/calculate";
+import { Trouble } from "../../logbook/controller";
+import { FileButton } from "../../shell/fields";
+import { type MarkName, VerdictMark } from "../../shell/VerdictMark";
+import { useUnits } from "../../units/UnitSystem";
+import { inWords, type Quantity } from "../../units/units";
+
+interface AfterStops {
+  mark: MarkName;
+  stops: number;
+  wet_stops: number;
+  share: Quantity;
+  run_share: Quantity;
+  excess_humidity_ratio: Quantity;
+}
+
+/** Does the fan give the water back after each stop? From a logger's samples of supply and return. */
+export function Stops({ pressure }: { pressure: number }) {
+  const { system } = useUnits();
+  const look = useMutation({
+    networkMode: "always",
+    mutationFn: async (file: File) =>
+      calculate<AfterStops>("moisture.after_stops", { text: await file.text(), pressure_pa: pressure }),
+  });
+  const found = look.data;
+  return (
+    <section aria-labelledby="stops" className="space-y-2">
+      <h2 id="stops" className="font-semibold text-lg">
+        After each stop
+      </h2>
+      {found ? (
+        <p className="flex items-start gap-2 font-semibold">
+          <VerdictMark mark={found.mark} />
+          {found.mark === "holds"
+            ? `After ${found.stops} stops the supply never stayed wetter than the return: the water stays out.`
+            : `After ${found.wet_stops} of ${found.stops} stops the fan blew the coil's water back: ${inWords(found.share.value, "share", system)} of what it had taken out. Let the fan stop with the compressor, where the maker allows it.`}
+        </p>
+      ) : (
+        <p className="quiet">
+          A fan that blows on through the pauses takes the coil's water up again. A logger's table shows it:
+          time, supply and return temperature and humidity, a line every two minutes or closer.
+        </p>
+      )}
+      {found && (
+        <p className="quiet">
+          It ran {inWords(found.run_share.value, "share", system)} of the time; at the most the supply was{" "}
+          {inWords(Math.max(found.excess_humidity_ratio.value, 0), "humidity_ratio", system)} wetter than the
+          return.
+        </p>
+      )}
+      <FileButton types={[".csv", "text/csv", "text/plain"]} onChosen={(file) => look.mutate(file)}>
+        Samples (CSV)
+      </FileButton>
+      <Trouble error={look.error} />
+    </section>
+  );
+}
