@@ -148,7 +148,7 @@ def _web_packages() -> None:
 def web_sources() -> list[Path]:
     """Every file the interface is built from."""
     loose = [WEB / name for name in ("package-lock.json", "index.html", "vite.config.ts", "tsconfig.json")]
-    made = [ROOT / "requirements" / "base.txt", ROOT / "tools" / "device_core.py", WEB / "snapshot.mjs"]
+    made = [ROOT / "requirements" / "base.txt", ROOT / "tools" / "device_core.py", WEB / "snapshot.mjs", WEB / "memory.mjs"]
     core = [*made, *sorted((ROOT / "fentro_core").rglob("*.py"))]
     kept = (*loose, *sorted((WEB / "src").rglob("*")), *sorted((WEB / "public").rglob("*")), *core)
     return [path for path in kept if path.is_file()]

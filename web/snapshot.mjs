@@ -8,6 +8,7 @@ import { readFileSync, writeFileSync } from "node:fs";
 import { fileURLToPath } from "node:url";
 import { gzipSync } from "node:zlib";
 import { loadPyodide } from "pyodide";
+import { BYTES } from "./memory.mjs";
 
 const made = fileURLToPath(new URL(".core/", import.meta.url));
 const python = fileURLToPath(new URL("node_modules/pyodide/", import.meta.url));
@@ -36,7 +37,7 @@ for (const question of JSON.parse(readFileSync(`${made}questions.json`, "utf8"))
 }
 answer.destroy();
 const memory = interpreter.makeMemorySnapshot();
-// Python begins with this much, and can't take back more.
-const most = 30 * 2 ** 20 + 4096;
-if (memory.length > most) throw new Error(`The core's memory has grown to ${memory.length} bytes: ask less before it is kept.`);
+// Python begins with this much on a device (memory.mjs), and can't take back more.
+if (memory.length > BYTES + 4096)
+  throw new Error(`The core's memory has grown to ${memory.length} bytes: ask less before it is kept, or begin with more.`);
 writeFileSync(`${made}core.bin.gz`, gzipSync(memory, { level: 9 }));

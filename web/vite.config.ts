@@ -5,6 +5,7 @@ import tailwindcss from "@tailwindcss/vite";
 import react from "@vitejs/plugin-react";
 import type { Plugin } from "vite";
 import { defineConfig } from "vitest/config";
+import { PAGES, roomier } from "./memory.mjs";
 
 const api = process.env.FENTRO_API ?? "http://127.0.0.1:8040";
 
@@ -48,13 +49,18 @@ const PYTHON = "node_modules/pyodide";
 /** The core's memory once it is loaded, and which core it is: made by snapshot.mjs and tools/device_core.py before the build. */
 const CORE = ".core/core.bin.gz";
 
+const pythonFile = (name: string): Buffer => {
+  const file = readFileSync(`${PYTHON}/${name}`);
+  return name.endsWith(".wasm") ? roomier(file) : file;
+};
+
 /** The files that run the core on the device; `core.json` says which belong together. */
 function coreFiles(): { name: string; source: Buffer }[] {
   const { version } = JSON.parse(readFileSync(`${PYTHON}/package.json`, "utf8")) as { version: string };
   const { core, digest } = JSON.parse(readFileSync(".core/core.json", "utf8")) as Record<string, string>;
-  const python = `assets/python-${version}/`;
+  const python = `assets/python-${version}-${PAGES}/`;
   const files = [
-    ...PYTHON_FILES.map((name) => ({ name: python + name, source: readFileSync(`${PYTHON}/${name}`) })),
+    ...PYTHON_FILES.map((name) => ({ name: python + name, source: pythonFile(name) })),
     { name: `assets/core-${digest}.bin.gz`, source: readFileSync(CORE) },
   ];
   const urls = files.map(({ name }) => `/${name}`);

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from fentro_core.air.constants import EVAPORATION_J_PER_KG, heat_capacity, vapour_enthalpy
-from fentro_core.air.state import AirState
+from fentro_core.air.state import AirState, same_pressure
 from fentro_core.base.calculation import calculation
 from fentro_core.base.limits import flows
 from fentro_core.base.refusal import Refused
@@ -35,6 +35,7 @@ class Dried:
 
     `meets`: it takes out the room's water at the room's temperature; `why`: why not. `supply_c`, `supply_ratio`: what it blows;
     `leaving_dry_bulb_c`: after the coil; `apparatus_dew_point_c`: the surface; `power_w`: electricity, or gas for hot water.
+    `water_kg_per_s`: out of the room; the coil takes out the water of outdoor air mixed in besides.
     """
 
     option: Option
@@ -74,6 +75,7 @@ def choose(
     reheat_source: Source | None = "electric",
     most_bypass: float = USUAL_MOST_BYPASS,
     cop: float = USUAL_COP,
+    entering: AirState | None = None,
     work: Working = SILENT,
 ) -> Choice:
     """The supply that holds the room follows from its load; each way either gives it or does not.
@@ -94,6 +96,8 @@ def choose(
         Largest share that may pass around the coil, 0 to 0.6; 0 where no bypass can be had.
     cop : float
         Cooling for each unit of electricity, 1 to 10.
+    entering : AirState, optional
+        The air that enters the coil, where outdoor air is mixed in; the room's where nothing is. At the same pressure.
 
     Raises
     ------
@@ -127,7 +131,9 @@ def choose(
     latent = room_water_kg_per_s * vapour_enthalpy(room.dry_bulb_c)
     if not work.silent:
         _write_down(work, room, airflow_m3s, mass, room_sensible_w, room_water_kg_per_s, needed_c, needed_ratio)
-    options = tuple(_Ways(room, mass, needed_c, needed_ratio, reheat_source, most_bypass, cop).all())
+    if entering is not None:
+        same_pressure(room=room, entering=entering)
+    options = tuple(_Ways(room, entering or room, mass, needed_c, needed_ratio, reheat_source, most_bypass, cop).all())
     good = [each for each in options if each.meets]
     best = min(good, key=lambda each: each.power_w).option if good else ""
     whole = room_sensible_w + latent
@@ -139,6 +145,7 @@ class _Ways:
     """Every way at one load."""
 
     room: AirState
+    entering: AirState
     mass: float
     needed_c: float
     needed_ratio: float
@@ -156,7 +163,7 @@ class _Ways:
 
     def _wet(self, celsius: float) -> AirState:
         wet = AirState.from_rh(celsius, COIL_LEAVES_AT, self.room.pressure_pa)
-        return AirState(celsius, min(wet.humidity_ratio, self.room.humidity_ratio), self.room.pressure_pa)
+        return AirState(celsius, min(wet.humidity_ratio, self.entering.humidity_ratio), self.room.pressure_pa)
 
     def _coil_c(self, share: float) -> float:
         """What the coil must leave at, for the supply temperature without reheat."""
@@ -166,14 +173,14 @@ class _Ways:
         return share * self.room.humidity_ratio + (1 - share) * self._wet(coil_c).humidity_ratio
 
     def _freezes(self, coil_c: float) -> bool:
-        return coil_c < COLDEST_COIL_C or freezes(self.room, self._wet(coil_c))
+        return coil_c < COLDEST_COIL_C or freezes(self.entering, self._wet(coil_c))
 
     def _dried(self, option: Option, coil_c: float, share: float, why: Why = "") -> Dried:
         leaving = self._wet(max(coil_c, -20.0))
         ratio = share * self.room.humidity_ratio + (1 - share) * leaving.humidity_ratio
         mixed_c = share * self.room.dry_bulb_c + (1 - share) * leaving.dry_bulb_c
         warmed = max(self.needed_c - mixed_c, 0.0) * self.mass * heat_capacity(ratio)
-        total = (1 - share) * self.mass * coil_heat(self.room, leaving)
+        total = (1 - share) * self.mass * coil_heat(self.entering, leaving)
         if not why and self._freezes(coil_c):
             why = "freezes"
         if not why and ratio > self.needed_ratio * 1.0005 + 1e-6:
@@ -185,7 +192,7 @@ class _Ways:
             mixed_c + warmed / (self.mass * heat_capacity(ratio)),
             ratio,
             leaving.dry_bulb_c,
-            apparatus_dew_point(self.room, leaving) if self.room.humidity_ratio > leaving.humidity_ratio else None,
+            apparatus_dew_point(self.entering, leaving) if self.entering.humidity_ratio > leaving.humidity_ratio else None,
             share,
             warmed,
             self.mass * (self.room.humidity_ratio - ratio),

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
+from fentro_core.air.mixing import Stream, mix
 from fentro_core.air.state import AirState
 from fentro_core.airflow.ways import KnownWay
 from fentro_core.base.refusal import Refused
@@ -44,14 +45,14 @@ def chosen(context: PartContext[Any], aim: MoistureAim | None, return_: StationA
         return Ways()
     aim = aim or MoistureAim(return_.dry_bulb.value, 0.5)
     try:
-        room = _room(context, aim, return_, wanted=aim is not None)
-        found = choose(
-            room, flow.flow.value, sensible, max(water, 0.0), aim.reheat_source or "electric", aim.most_bypass, aim.cop
-        )
+        room = AirState.from_rh(aim.wanted_c, aim.wanted_rh, context.pressure_pa)
+        source = aim.reheat_source or "electric"
+        entering = _entering(context, room)
+        found = choose(room, flow.flow.value, sensible, max(water, 0.0), source, aim.most_bypass, aim.cop, entering)
         plain_reheat = aim.reheat_source is None
     except Refused as refused:
         return Ways(words=refused.sentence, by_unit=by_unit)
-    lines = tuple(_lines(found, room, unbuilt=plain_reheat))
+    lines = tuple(_lines(found, room, entering, unbuilt=plain_reheat))
     return Ways(found, _words(found, room), lines, _note(found), by_unit)
 
 
@@ -65,14 +66,20 @@ def _load(context: PartContext[Any], aim: MoistureAim | None) -> tuple[float | N
     return sensible, wet
 
 
-def _room(context: PartContext[Any], aim: MoistureAim, return_: StationAir, *, wanted: bool) -> AirState:
-    return AirState.from_rh(aim.wanted_c, aim.wanted_rh, context.pressure_pa)
+def _entering(context: PartContext[Any], room: AirState) -> AirState | None:
+    """Outdoor air mixed into the wanted air, at the share that was measured; None where none is mixed in."""
+    share, outdoor = context.number("outdoor_share"), context.air("outdoor")
+    if share is None or outdoor is None or outdoor.humidity_ratio is None or not 0 < share.value <= 1:
+        return None
+    out = AirState(outdoor.dry_bulb.value, max(outdoor.humidity_ratio.value, 0.0), room.pressure_pa)
+    both = mix((Stream(room, 1 - share.value), Stream(out, share.value)))
+    return AirState(both.dry_bulb_c, both.humidity_ratio, room.pressure_pa)
 
 
-def _lines(found: Choice, room: AirState, *, unbuilt: bool) -> Iterator[DryingWay]:
+def _lines(found: Choice, room: AirState, entering: AirState | None, *, unbuilt: bool) -> Iterator[DryingWay]:
     for each in found.options:
         mark: Mark = "holds" if each.meets else "off"
-        yield DryingWay(each.option, NAMES[each.option], mark, _say(each, unbuilt=unbuilt), tuple(_path(each, room)))
+        yield DryingWay(each.option, NAMES[each.option], mark, _say(each, unbuilt=unbuilt), tuple(_path(each, room, entering)))
 
 
 def _say(each: Dried, *, unbuilt: bool) -> Sentence:
@@ -98,12 +105,14 @@ def _say(each: Dried, *, unbuilt: bool) -> Sentence:
     if each.reheat_w > 50:
         words += ", then {heat} of reheat"
         words += " (counted as electric)" if unbuilt else ""
-    return Sentence.of(f"{words}. Takes out {{water}}, for {{power}}.", **numbers)
+    return Sentence.of(f"{words}. Takes out {{water}}, and needs {{power}}.", **numbers)
 
 
-def _path(each: Dried, room: AirState) -> Iterator[StatePoint]:
-    """Room, after the coil, mixed with what passed around, supply."""
+def _path(each: Dried, room: AirState, entering: AirState | None) -> Iterator[StatePoint]:
+    """Room, with outdoor air, after the coil, mixed with what passed around, supply."""
     yield StatePoint("room", "Room", room.dry_bulb_c, room.humidity_ratio)
+    if entering is not None:
+        yield StatePoint("entering", "With outdoor air", entering.dry_bulb_c, entering.humidity_ratio)
     share = each.bypass_share
     coil_ratio = (each.supply_ratio - share * room.humidity_ratio) / (1 - share)
     yield StatePoint("coil", "After the coil", each.leaving_dry_bulb_c, coil_ratio)

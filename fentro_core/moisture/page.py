@@ -10,6 +10,7 @@ from fentro_core.base.verdict import Mark
 from fentro_core.leakage.page import ToRead
 from fentro_core.moisture.choose import Choice
 from fentro_core.moisture.entries import Condensate, MoistureAim, WaterSources
+from fentro_core.moisture.proving import DryingProof
 from fentro_core.phase.results import Result
 
 
@@ -49,6 +50,7 @@ class MoisturePage:
 
     `mark`, `words`: what the coil does; `bucket`, `bucket_mark`: what the weighed condensate says of it, with what explains a
     difference. `aim_by_unit`: the loads are what the unit takes out now. `reheat_note`: what reheat does, in numbers.
+    `proof`: the tests of reheat and bypass, where the unit has them.
     """
 
     results: tuple[Result, ...] = ()
@@ -74,3 +76,4 @@ class MoisturePage:
     brought: tuple[SourceLine, ...] = ()
     sources_mark: Mark | None = None
     sources_words: Sentence | None = None
+    proof: DryingProof | None = None

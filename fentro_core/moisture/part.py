@@ -31,6 +31,7 @@ from fentro_core.moisture.entries import Condensate, MoistureAim, WaterSources
 from fentro_core.moisture.options import chosen
 from fentro_core.moisture.origin import traced
 from fentro_core.moisture.page import MoisturePage, StatePoint
+from fentro_core.moisture.proving import course, proof_of
 from fentro_core.phase.context import PartContext
 from fentro_core.phase.declaration import Part, PartResult
 from fentro_core.phase.numbers import Number
@@ -79,13 +80,14 @@ class _Coil:
 def work(context: Context) -> PartResult:
     """Everything of moisture; while the unit heats, nothing."""
     if context.mode == "heating":
-        return PartResult()
+        return PartResult(page=MoisturePage(proof=proof_of(context.visit)))
     coil, missing = _read(context)
     page = _page(context, coil, missing)
     lines = tuple(_lines(context, page))
     return PartResult(
         page=page,
         mark=gravest([page.mark, page.bucket_mark, page.sources_mark]),
+        speaks=any(line.mark for line in lines),
         details=lines,
     )
 
@@ -177,6 +179,7 @@ def _page(context: Context, coil: _Coil | None, missing: tuple[ToRead, ...]) -> 
         brought=origin.lines,
         sources_mark=origin.mark,
         sources_words=origin.words,
+        proof=proof_of(context.visit),
     )
 
 
@@ -327,6 +330,8 @@ def _lines(context: Context, page: MoisturePage) -> Iterator[VerdictLine]:
         yield VerdictLine("moisture:bucket", page.bucket_mark, page.bucket, "bucket_water", page.explains, opens="moisture")
     if page.sources_words and page.sources_mark:
         yield VerdictLine("moisture:sources", page.sources_mark, page.sources_words, opens="moisture")
+    if page.proof and page.proof.done:
+        yield VerdictLine("moisture:proof", page.proof.mark, page.proof.words, opens="drying_proof")
     if page.choice_words and page.aim is not None:
         yield VerdictLine("moisture:choice", None, page.choice_words, opens="moisture")
 
@@ -336,6 +341,7 @@ PART = Part(
     name="Moisture",
     work=work,
     applies=applies,
+    course=course,
     needs=("airflow", "cooling", "mixing", "leakage"),
     page=MoisturePage,
     calculations=(

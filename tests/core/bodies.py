@@ -193,6 +193,7 @@ BODIES: dict[str, dict[str, Any]] = {
         "most_bypass": 0.3,
         "cop": 3.2,
     },
+    "drying_test": {"test": "reheat", "return_c": 24.2, "after_c": 12.1, "supply_c": 19.4, "compressor": "", "note": ""},
     "water_sources": {
         "outdoor_m3s": 0.38,
         "infiltration_m3s": 0.05,

@@ -6,6 +6,7 @@ from typing import Any
 
 import pytest
 
+from bench import drying
 from fentro_core.air.state import AirState
 from fentro_core.base.calculation import run
 from fentro_core.base.refusal import Refused
@@ -134,6 +135,15 @@ def test_what_cannot_be_had_is_not_chosen() -> None:
     electric = choose(ROOM, FLOW, 12_700.0, 12.0 / 3600, reheat_source="electric")
     assert gas.options[2].power_w == pytest.approx(electric.options[2].power_w - electric.options[2].reheat_w)
     assert choose(ROOM, FLOW, 0.0, 0.0).best == "plain"
+
+
+def test_outdoor_air_mixed_in_is_work_for_the_coil_and_asks_for_the_same_supply() -> None:
+    plain = choose(ROOM, FLOW, 12_700.0, 6.0 / 3600)
+    mixed = choose(ROOM, FLOW, 12_700.0, 6.0 / 3600, entering=AirState.from_rh(25.5, 0.65))
+    assert (mixed.needed_c, mixed.needed_ratio, mixed.best) == (plain.needed_c, plain.needed_ratio, plain.best)
+    for one, other in zip(mixed.options, plain.options, strict=True):
+        assert one.total_w > other.total_w
+        assert one.supply_ratio == pytest.approx(other.supply_ratio, rel=0.02)
 
 
 def test_a_fan_that_blows_on_gives_the_water_back() -> None:
@@ -345,3 +355,61 @@ def test_a_bucket_is_of_its_own_phase() -> None:
 
 def test_a_bucket_by_hand() -> None:
     assert bucket(1.0, 60.0) * 3600 == pytest.approx(1.0)
+
+
+REHEATS = {"reheat": "hot_gas", "reheat_w": 9_000.0}
+
+
+def _seen(test: str, rise: float, cooled: float = 11.0, **more: Any) -> Any:
+    body = {"test": test, "return_c": 24.0, "after_c": 24.0 - cooled, "supply_c": 24.0 - cooled + rise, **more}
+    return entry("drying_test", body)
+
+
+def test_one_run_names_nothing_and_two_that_agree_do() -> None:
+    once = _page(_seen("cooling", 7.0), plate=REHEATS).proof
+    assert (once.mark, once.found) == ("too_close", ())
+    assert [line.key for line in once.tests if line.again] == ["cooling"]
+    twice = _page(_seen("cooling", 7.0), _seen("back", 6.5), plate=REHEATS).proof
+    assert (twice.mark, [each.key for each in twice.found]) == ("off", ["reheat_stuck_on"])
+    taken_back = _page(_seen("cooling", 7.0), _seen("cooling", 1.0), plate=REHEATS).proof
+    assert taken_back.found == ()
+
+
+def test_the_blowers_own_heat_does_not_hide_a_dead_reheat() -> None:
+    runs = [_seen("cooling", 1.9), _seen("reheat", 2.3), _seen("back", 1.8), _seen("reheat", 2.2)]
+    assert [each.key for each in _page(*runs, plate=REHEATS).proof.found] == ["reheat_dead"]
+
+
+@pytest.mark.parametrize(
+    ("shut", "open_", "found"),
+    [(1.0, 4.5, []), (1.0, 1.2, ["bypass_blocked"]), (4.4, 4.5, ["bypass_stuck_open"]), (1.0, 9.0, ["bypass_too_far"])],
+)
+def test_a_blade_is_told_by_both_of_its_places(shut: float, open_: float, found: list[str]) -> None:
+    runs = [_seen(test, rise) for _ in range(2) for test, rise in (("bypass_shut", shut), ("bypass_open", open_))]
+    assert [each.key for each in _page(*runs, plate={"return_bypass": True}).proof.found] == found
+
+
+def test_a_call_to_dry_that_does_nothing_and_readings_that_prove_nothing() -> None:
+    dead = [_seen("dehumidify", 0.5, 0.3, compressor="stands") for _ in range(2)]
+    assert [each.key for each in _page(*dead, plate=REHEATS).proof.found] == ["call_dead"]
+    warm = _page(_seen("cooling", 0.5, 1.0), plate=REHEATS).proof
+    assert warm.tests[0].mark == "not_measured"
+    lacking = _page(entry("drying_test", {"test": "reheat", "after_c": 12.0}), plate=REHEATS).proof
+    assert lacking.tests[1].mark == "not_measured"
+    assert _page().proof is None
+
+
+def test_a_sound_unit_is_proved() -> None:
+    runs = [
+        _seen("cooling", 1.1),
+        _seen("reheat", 7.0),
+        _seen("back", 1.2),
+        _seen("dehumidify", 7.0, compressor="runs"),
+    ]
+    assert _page(*runs, plate=REHEATS).proof.mark == "holds"
+
+
+def test_the_blind_proof_accuses_hardly_any_sound_unit() -> None:
+    found = drying.figures(424_242, 150)
+    assert found["accused"] + found["wrong"] <= 1
+    assert found["right"] > 2 * found["missed"]

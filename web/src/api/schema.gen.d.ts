@@ -3061,6 +3061,7 @@ export interface components {
          *
          *     `meets`: it takes out the room's water at the room's temperature; `why`: why not. `supply_c`, `supply_ratio`: what it blows;
          *     `leaving_dry_bulb_c`: after the coil; `apparatus_dew_point_c`: the surface; `power_w`: electricity, or gas for hot water.
+         *     `water_kg_per_s`: out of the room; the coil takes out the water of outdoor air mixed in besides.
          */
         Dried: {
             /**
@@ -3114,6 +3115,149 @@ export interface components {
              * @enum {string}
              */
             mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
+        };
+        /**
+         * DryingProof
+         * @description The tests, what they say together, and where to look.
+         */
+        DryingProof: {
+            /** Tests */
+            tests: components["schemas"]["DryingTestLine"][];
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
+            words: components["schemas"]["Sentence"];
+            /** Done */
+            done: number;
+            /**
+             * Found
+             * @default []
+             */
+            found?: components["schemas"]["DryingSuspect"][];
+        };
+        /**
+         * DryingSuspect
+         * @description A fault that two runs agree on: where to look, and who may.
+         */
+        DryingSuspect: {
+            /** Key */
+            key: string;
+            /** Name */
+            name: string;
+            /** Do */
+            do: string;
+            /** Who */
+            who: string;
+        };
+        /**
+         * DryingTestEntry
+         * @description Test of reheat or bypass
+         */
+        DryingTestEntry: {
+            /**
+             * Id
+             * Format: uuid
+             */
+            id: string;
+            /**
+             * Phase
+             * @enum {string}
+             */
+            phase: "as_found" | "as_left";
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Received At
+             * Format: date-time
+             */
+            received_at: string;
+            /** By */
+            by: string;
+            /** Replaces */
+            replaces: string | null;
+            /** Reason */
+            reason: string;
+            /** Core */
+            core: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            kind: "drying_test";
+            body: components["schemas"]["DryingTestSeen"];
+        };
+        /**
+         * DryingTestLine
+         * @description A test with its last verdict; `again`: it is to be run once more before anything is said.
+         */
+        DryingTestLine: {
+            /**
+             * Key
+             * @enum {string}
+             */
+            key: "cooling" | "reheat" | "back" | "dehumidify" | "bypass_shut" | "bypass_open";
+            /** Title */
+            title: string;
+            do: components["schemas"]["Sentence"];
+            /**
+             * Mark
+             * @enum {string}
+             */
+            mark: "holds" | "watch" | "off" | "too_close" | "not_measured";
+            words: components["schemas"]["Sentence"];
+            seen?: components["schemas"]["DryingTestSeen"] | null;
+            /**
+             * Entry
+             * @default
+             */
+            entry?: string;
+            /**
+             * Again
+             * @default false
+             */
+            again?: boolean;
+        };
+        /**
+         * DryingTestSeen
+         * @description What was seen of a test; what was not read is left out.
+         *
+         *     Attributes
+         *     ----------
+         *     return_c, after_c, supply_c
+         *         Return, after the coil, supply [°C], once they stand.
+         *     compressor
+         *         Whether it runs.
+         *     note
+         *         Anything else.
+         */
+        DryingTestSeen: {
+            /**
+             * Test
+             * @enum {string}
+             */
+            test: "cooling" | "reheat" | "back" | "dehumidify" | "bypass_shut" | "bypass_open";
+            /** Return C */
+            return_c?: number | null;
+            /** After C */
+            after_c?: number | null;
+            /** Supply C */
+            supply_c?: number | null;
+            /**
+             * Compressor
+             * @default
+             * @enum {string}
+             */
+            compressor?: "" | "runs" | "stands";
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
         };
         /**
          * DryingWay
@@ -4150,6 +4294,7 @@ export interface components {
          *
          *     `mark`, `words`: what the coil does; `bucket`, `bucket_mark`: what the weighed condensate says of it, with what explains a
          *     difference. `aim_by_unit`: the loads are what the unit takes out now. `reheat_note`: what reheat does, in numbers.
+         *     `proof`: the tests of reheat and bypass, where the unit has them.
          */
         MoisturePage: {
             /**
@@ -4222,6 +4367,7 @@ export interface components {
             /** Sources Mark */
             sources_mark?: ("holds" | "watch" | "off" | "too_close" | "not_measured") | null;
             sources_words?: components["schemas"]["Sentence"] | null;
+            proof?: components["schemas"]["DryingProof"] | null;
         };
         /**
          * NeedLine
@@ -7358,7 +7504,7 @@ export interface components {
             left_out: components["schemas"]["LeftOutEntry"][];
             work_up: components["schemas"]["WorkUp"];
             /** Entries */
-            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["CondensateEntry"] | components["schemas"]["MoistureAimEntry"] | components["schemas"]["WaterSourcesEntry"] | components["schemas"]["NightSeenEntry"] | components["schemas"]["NightTestEntry"] | components["schemas"]["NightSetupEntry"] | components["schemas"]["NightPlannedEntry"] | components["schemas"]["OutdoorAirNowEntry"] | components["schemas"]["DwellingEntry"] | components["schemas"]["VentilatorEntry"] | components["schemas"]["VentilatorFlowEntry"] | components["schemas"]["SpacesEntry"] | components["schemas"]["VentilatorTestEntry"] | components["schemas"]["VentilatorControlEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
+            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["CondensateEntry"] | components["schemas"]["MoistureAimEntry"] | components["schemas"]["WaterSourcesEntry"] | components["schemas"]["DryingTestEntry"] | components["schemas"]["NightSeenEntry"] | components["schemas"]["NightTestEntry"] | components["schemas"]["NightSetupEntry"] | components["schemas"]["NightPlannedEntry"] | components["schemas"]["OutdoorAirNowEntry"] | components["schemas"]["DwellingEntry"] | components["schemas"]["VentilatorEntry"] | components["schemas"]["VentilatorFlowEntry"] | components["schemas"]["SpacesEntry"] | components["schemas"]["VentilatorTestEntry"] | components["schemas"]["VentilatorControlEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
         };
         /**
          * WaterSources
@@ -8178,7 +8324,7 @@ export interface components {
                 [key: string]: unknown;
             };
             /** Entries */
-            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["CondensateEntry"] | components["schemas"]["MoistureAimEntry"] | components["schemas"]["WaterSourcesEntry"] | components["schemas"]["NightSeenEntry"] | components["schemas"]["NightTestEntry"] | components["schemas"]["NightSetupEntry"] | components["schemas"]["NightPlannedEntry"] | components["schemas"]["OutdoorAirNowEntry"] | components["schemas"]["DwellingEntry"] | components["schemas"]["VentilatorEntry"] | components["schemas"]["VentilatorFlowEntry"] | components["schemas"]["SpacesEntry"] | components["schemas"]["VentilatorTestEntry"] | components["schemas"]["VentilatorControlEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
+            entries: (components["schemas"]["ObservationEntry"] | components["schemas"]["RejectionEntry"] | components["schemas"]["DuctTrunkEntry"] | components["schemas"]["DuctBranchEntry"] | components["schemas"]["DuctGoneEntry"] | components["schemas"]["DuctsTakenEntry"] | components["schemas"]["ZoneEntry"] | components["schemas"]["ZoneGoneEntry"] | components["schemas"]["ZoneHardwareEntry"] | components["schemas"]["DuctUnitEntry"] | components["schemas"]["DamperTurnedEntry"] | components["schemas"]["RoomSurveyedEntry"] | components["schemas"]["BalanceSeasonEntry"] | components["schemas"]["ReadingEntry"] | components["schemas"]["NoteEntry"] | components["schemas"]["SettingEntry"] | components["schemas"]["CheckEntry"] | components["schemas"]["RunEntry"] | components["schemas"]["PlacementEntry"] | components["schemas"]["BranchEntry"] | components["schemas"]["AssignmentEntry"] | components["schemas"]["MatchEntry"] | components["schemas"]["PhotoEntry"] | components["schemas"]["WithdrawalEntry"] | components["schemas"]["ClosingEntry"] | components["schemas"]["ReopeningEntry"] | components["schemas"]["TemporaryEntry"] | components["schemas"]["UndoneEntry"] | components["schemas"]["HandedOnEntry"] | components["schemas"]["IntakeEntry"] | components["schemas"]["PlaneEntry"] | components["schemas"]["PlanSettingEntry"] | components["schemas"]["OutdoorNeedEntry"] | components["schemas"]["DamperReadEntry"] | components["schemas"]["TestSeenEntry"] | components["schemas"]["PointListEntry"] | components["schemas"]["PointReadEntry"] | components["schemas"]["ConfigurationEntry"] | components["schemas"]["AlarmEntry"] | components["schemas"]["AlarmCheckEntry"] | components["schemas"]["AlarmClosedEntry"] | components["schemas"]["ReturnDuctEntry"] | components["schemas"]["CondensateEntry"] | components["schemas"]["MoistureAimEntry"] | components["schemas"]["WaterSourcesEntry"] | components["schemas"]["DryingTestEntry"] | components["schemas"]["NightSeenEntry"] | components["schemas"]["NightTestEntry"] | components["schemas"]["NightSetupEntry"] | components["schemas"]["NightPlannedEntry"] | components["schemas"]["OutdoorAirNowEntry"] | components["schemas"]["DwellingEntry"] | components["schemas"]["VentilatorEntry"] | components["schemas"]["VentilatorFlowEntry"] | components["schemas"]["SpacesEntry"] | components["schemas"]["VentilatorTestEntry"] | components["schemas"]["VentilatorControlEntry"] | components["schemas"]["ZoneTestEntry"] | components["schemas"]["ZoneTimetableEntry"] | components["schemas"]["ZoneOverrideEntry"] | components["schemas"]["CorrectedSystemEntry"] | components["schemas"]["CorrectedSiteEntry"])[];
         };
         /**
          * Batch

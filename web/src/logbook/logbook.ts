@@ -60,12 +60,13 @@ export const standingOf = <K extends Kind>(entries: Logged[], kind: K): Extract<
 
 /** Every result of a phase: those of the job as a whole, and those on the pages of its parts. */
 function resultsOf(phase: PhaseShown): Result[] {
-  const { airflow, statics, leakage } = phase.pages;
+  const { airflow, statics, leakage, moisture } = phase.pages;
   return [
     ...phase.results,
     ...(airflow?.methods ?? []),
     ...(statics?.drops ?? []).map((each) => each.drop),
     ...(leakage?.results ?? []),
+    ...(moisture?.results ?? []),
   ];
 }
 

@@ -73,6 +73,10 @@ export const PAGES: PartPage[] = [
   ofPart("economizer", "tests", "Functional tests", "prove", () => import("./economizer/Proof")),
   ofPart("ventilation", "fresh_air_proof", "Fresh air", "prove", () => import("./ventilation/Prove")),
   ofPart("night", "night_proof", "Night damper", "prove", () => import("./night/Prove")),
+  {
+    ...ofPart("moisture", "drying_proof", "Reheat, bypass", "prove", () => import("./moisture/Prove")),
+    there: (_, phase) => Boolean(phase.pages.moisture?.proof),
+  },
   ofPart("zoning", "zone_proof", "Zones", "prove", () => import("./zoning/Proof")),
   ofPart("economizer", "loops", "Loops", "prove", () => import("./economizer/Loops")),
 ];

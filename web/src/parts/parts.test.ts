@@ -61,13 +61,12 @@ describe("numbers by key", () => {
       pages: {
         statics: { taps: [], drops: [{ drop: { key: "drop_filter", name: "Filter" } }] as never },
         leakage: { ...leakage, results: [{ key: "leak_share", name: "Share", quantity: null }] },
+        moisture: { results: [{ key: "coil_water", name: "Water", quantity: null }] },
       },
     });
-    expect(["split", "drop_filter", "leak_share"].map((key) => resultOf(shown, key)?.key)).toEqual([
-      "split",
-      "drop_filter",
-      "leak_share",
-    ]);
+    expect(
+      ["split", "drop_filter", "leak_share", "coil_water"].map((key) => resultOf(shown, key)?.key),
+    ).toEqual(["split", "drop_filter", "leak_share", "coil_water"]);
     expect(resultOf(shown, undefined)).toBeUndefined();
   });
 });

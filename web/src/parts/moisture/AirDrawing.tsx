@@ -30,7 +30,8 @@ export function AirDrawing({ ways, pressure, title }: { ways: Way[]; pressure: n
   const tip = useId();
   const window_ = useMemo(() => around(ways.flatMap((way) => way.places)), [ways]);
   const size = sizeOf(width);
-  const drawn = scales(window_, { ...size, height: Math.min(size.height, 380) });
+  const drawn = scales(window_, { ...size, height: Math.min(size.height, 360) });
+  drawn.y.domain([window_.floor, window_.top]);
   const query = useCalculation<{ lines: ChartLine[] }>("air.chart", {
     low_c: window_.low,
     high_c: window_.high,
@@ -43,6 +44,7 @@ export function AirDrawing({ ways, pressure, title }: { ways: Way[]; pressure: n
   const at = (place: Place) =>
     `${drawn.x(place.dry_bulb_c).toFixed(1)},${drawn.y(place.humidity_ratio).toFixed(1)}`;
   const floor = drawn.size.height - drawn.size.bottom;
+  const farRight = (place: Place) => drawn.x(place.dry_bulb_c) > drawn.size.width * 0.6;
   const right = drawn.size.width - drawn.size.right;
   return (
     <figure ref={box} className="panel p-1">
@@ -53,7 +55,15 @@ export function AirDrawing({ ways, pressure, title }: { ways: Way[]; pressure: n
       >
         <title>{title}</title>
         <defs>
-          <marker id={tip} viewBox="0 0 8 8" refX="7" refY="4" markerWidth="8" markerHeight="8" orient="auto">
+          <marker
+            id={tip}
+            viewBox="0 0 8 8"
+            refX="7"
+            refY="4"
+            markerWidth="4.5"
+            markerHeight="4.5"
+            orient="auto"
+          >
             <path d="M0 0 8 4 0 8z" fill="context-stroke" />
           </marker>
         </defs>
@@ -70,7 +80,7 @@ export function AirDrawing({ ways, pressure, title }: { ways: Way[]; pressure: n
             </text>
           ),
         )}
-        {ticks(fromSi(window_.floor, wet), fromSi(window_.top, wet), 6).map((tick) => (
+        {ticks(fromSi(window_.floor, wet) + 1e-3, fromSi(window_.top, wet), 6).map((tick) => (
           <g key={tick}>
             <line
               x1={drawn.size.left}
@@ -147,9 +157,9 @@ export function AirDrawing({ ways, pressure, title }: { ways: Way[]; pressure: n
         {named(ways).map(({ place, key }, index) => (
           <text
             key={key}
-            x={drawn.x(place.dry_bulb_c) + (index % 2 ? -8 : 8)}
-            y={drawn.y(place.humidity_ratio) + (index % 2 ? 18 : -9)}
-            textAnchor={index % 2 ? "end" : "start"}
+            x={drawn.x(place.dry_bulb_c) + (farRight(place) ? -9 : 9)}
+            y={drawn.y(place.humidity_ratio) + (index ? 17 : -9)}
+            textAnchor={farRight(place) ? "end" : "start"}
             className="fill-base-content stroke-base-100"
             strokeWidth="3.5"
             paintOrder="stroke"
@@ -194,5 +204,6 @@ export function around(places: Place[]): Window & { floor: number } {
   const low = Math.max(Math.floor((Math.min(...dry) - 3) / 5) * 5, -55);
   const high = Math.min(Math.max(Math.ceil((Math.max(...dry) + 3) / 5) * 5, low + 15), 85);
   const top = Math.ceil((Math.max(...ratio) + 0.0025) / 0.002) * 0.002;
-  return { low, high, top: Number(Math.min(top, 0.1).toFixed(3)), floor: 0 };
+  const floor = Math.max(Math.floor((Math.min(...ratio) - 0.0025) / 0.002) * 0.002, 0);
+  return { low, high, top: Number(Math.min(top, 0.1).toFixed(3)), floor: Number(floor.toFixed(3)) };
 }

@@ -20,11 +20,10 @@ const STRONGER = 1.6;
 /** Supply air over half an hour with reheat: turned down, and only on or off. */
 export function ReheatCourse({ moisture, pressure }: { moisture: MoisturePage; pressure: number }) {
   const { shown } = useVisit();
-  const { system } = useUnits();
-  const [box, width] = useWidth<HTMLElement>(640);
   const reheat = moisture.choice?.options.find((each) => each.option === "reheat");
   const path = moisture.options?.find((each) => each.key === "reheat")?.path;
-  const [room, coil] = path ?? [];
+  const room = path?.find((each) => each.key === "room");
+  const coil = path?.find((each) => each.key === "coil");
   const flow = shown.results.find((each) => each.key === "airflow")?.quantity?.value;
   const given = (modulates: boolean) =>
     reheat && reheat.reheat_w > 50 && room && coil && flow
@@ -46,23 +45,28 @@ export function ReheatCourse({ moisture, pressure }: { moisture: MoisturePage; p
       : undefined;
   const steady = useCalculation<Reheated>("moisture.reheat", given(true));
   const swinging = useCalculation<Reheated>("moisture.reheat", given(false));
-  if (!steady.data || !swinging.data) return null;
+  return steady.data && swinging.data && <Course steady={steady.data} swinging={swinging.data} />;
+}
+
+function Course({ steady, swinging }: { steady: Reheated; swinging: Reheated }) {
+  const { system } = useUnits();
+  const [box, width] = useWidth<HTMLElement>(640);
   const unit = unitOf("temperature", system);
   const lines = [
-    { name: "on or off", values: swinging.data.course_c, dash: "6 4", className: "text-secondary" },
-    { name: "turned down", values: steady.data.course_c, dash: "", className: "text-primary" },
+    { name: "on or off", values: swinging.course_c, dash: "6 4", className: "text-secondary" },
+    { name: "turned down", values: steady.course_c, dash: "", className: "text-primary" },
   ];
   const all = lines.flatMap((line) => line.values).map((value) => fromSi(value, unit));
   const [least, most] = [Math.floor(Math.min(...all) - 1), Math.ceil(Math.max(...all) + 1)];
-  const count = steady.data.course_c.length;
+  const count = steady.course_c.length;
   const x = (at: number) => LEFT + (at / (count - 1)) * (width - LEFT - 90);
   const y = (celsius: number) => 8 + (1 - (fromSi(celsius, unit) - least) / (most - least)) * (HEIGHT - 36);
   return (
-    <figure ref={box} className="panel p-3">
-      <figcaption className="mb-1">
+    <figure ref={box} className="panel py-3">
+      <figcaption className="mb-1 px-3">
         <span className="font-semibold">Supply air with reheat, half an hour.</span>{" "}
-        {swinging.data.felt
-          ? `A coil that is only on or off swings it from ${inWords(swinging.data.low_c.value, "temperature", system)} to ${inWords(swinging.data.high_c.value, "temperature", system)}: the room feels that.`
+        {swinging.felt
+          ? `A coil that is only on or off swings it from ${inWords(swinging.low_c.value, "temperature", system)} to ${inWords(swinging.high_c.value, "temperature", system)}: the room feels that.`
           : "Even a coil that is only on or off swings it little here."}
       </figcaption>
       <svg width={width} height={HEIGHT} role="img" className="block">

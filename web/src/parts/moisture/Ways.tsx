@@ -75,7 +75,7 @@ export function Ways({ moisture, pressure }: { moisture: MoisturePage; pressure:
               key: each.key,
               name: each.name,
               places: each.path,
-              named: index === 0 ? [0] : [],
+              named: index === 0 ? (each.path[1]?.key === "entering" ? [0, 1] : [0]) : [],
               ...(LOOKS[each.key] ?? { className: "stroke-base-content" }),
             }))}
           />

@@ -1,0 +1,3 @@
+export const PAGES: number;
+export const BYTES: number;
+export function roomier(module: Uint8Array): Buffer;
