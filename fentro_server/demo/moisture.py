@@ -29,7 +29,12 @@ def hall(air: Air, flow: Callable[..., list[Any]]) -> list[Any]:
         (
             60,
             "setting",
-            {"what": "Minimum position", "was": "31 % of the air", "now": "21 % of the air", "why": "brings in half of the water"},
+            {
+                "what": "Minimum position",
+                "was": "31 % of the air",
+                "now": "21 % of the air",
+                "why": "brings in half of the water",
+            },
             "as_found",
         ),
         (
