@@ -24,7 +24,11 @@ _NAMES: dict[str, str] = {
         margin_setpoint_k swing_k misfit_k plus_minus_k reference_plus_minus_k rise_low_k rise_high_k fan_k
     """,
     "relative_humidity": "relative_humidity outdoor_rh return_rh indoor_rh leaving_rh wanted_rh",
-    "humidity_ratio": "humidity_ratio excess_humidity_ratio leaving_humidity_ratio highest_ratio supply_ratio needed_ratio",
+    "volume": "room_m3",
+    "humidity_ratio": """
+        humidity_ratio drift_ratio excess_humidity_ratio leaving_humidity_ratio highest_ratio supply_ratio
+        needed_ratio
+    """,
     "share": """
         outdoor_share wanted_share share share_before share_after share_by_heat share_by_moisture capacity_share_lost
         derate_share heating_efficiency
@@ -67,6 +71,7 @@ _NAMES: dict[str, str] = {
     "apparent_power": "damper_va board_va control_va need_va rated_va load_va spare_va",
     "voltage": "supply_v drop_v volts",
     "pressure": """
+        building_pa
         drop_pa static_pa external_static_pa supply_static_pa return_static_pa relief_opens_pa max_external_static_pa
         filter_change_pa register_pa friction_pa dynamic_pa plenum_pa pressure_before_pa pressure_at_end_pa port_pa plus_minus_pa
     """,

@@ -146,6 +146,11 @@ KINDS: dict[str, Kind] = {
             Unit("lb/h", "lb/h", POUND_KG / 3600, decimals=2),
         ),
         Kind(
+            "volume",
+            Unit("m3", "m³", 1.0, decimals=0),
+            Unit("ft3", "cu ft", FOOT_M**3, decimals=0),
+        ),
+        Kind(
             "water_mass",
             Unit("kg", "kg", 1.0, decimals=2),
             Unit("lb", "lb", POUND_KG, decimals=2),

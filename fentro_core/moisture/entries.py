@@ -27,7 +27,8 @@ class MoistureAim:
     """The air that is wanted, and what may be used for it.
 
     Loads are the room's [W, kg/s], where they are known better than by what the unit takes out now. `reheat_source`: None where
-    none can be had; `most_bypass`: 0 where none can be had.
+    none can be had; `most_bypass`: 0 where none can be had. `room_m3`, `drift_ratio`: the room, and what its humidity ratio gains
+    in an hour (below zero: loses): while it changes, the load is not what the unit takes out.
     """
 
     wanted_c: float
@@ -37,13 +38,16 @@ class MoistureAim:
     reheat_source: Source | None = None
     most_bypass: float = USUAL_MOST_BYPASS
     cop: float = USUAL_COP
+    room_m3: float | None = None
+    drift_ratio: float | None = None
 
 
 @dataclass(frozen=True)
 class WaterSources:
     """Where water may come from: airflows [m³/s], people, open water [m², °C], a process [kg/s].
 
-    `outdoor_m3s`: through the unit, None where it follows from the measured share.
+    `outdoor_m3s`: through the unit, None where it follows from the measured share. `blower_door_m3s`, `building_pa`: the
+    building's leaks at 50 Pa and its pressure against outdoors; together they say what comes in where nobody noted it.
     """
 
     outdoor_m3s: float | None = None
@@ -52,6 +56,8 @@ class WaterSources:
     wet_area_m2: float = 0.0
     water_c: float = 20.0
     process_kg_per_s: float = 0.0
+    blower_door_m3s: float | None = None
+    building_pa: float | None = None
 
 
 MOST = {
@@ -61,7 +67,10 @@ MOST = {
     "wet_area_m2": 5000.0,
     "water_c": 60.0,
     "process_kg_per_s": 0.5,
+    "blower_door_m3s": 50.0,
 }
+STRONGEST_PA = 200.0
+"""No building stands under more pressure than this against outdoors, or less."""
 
 
 def _check_condensate(body: Condensate) -> None:
@@ -82,6 +91,10 @@ def _check_aim(body: MoistureAim) -> None:
         raise Refused("A bypass carries from nothing to 60 % of the air.", "most_bypass")
     if not 1 <= body.cop <= 10:
         raise Refused("Cooling for each unit of electricity lies between 1 and 10.", "cop")
+    if body.room_m3 is not None and not 5 <= body.room_m3 <= 500_000:
+        raise Refused("A room has {low} to {high}.", "room_m3", low=(5.0, "volume"), high=(500_000.0, "volume"))
+    if body.drift_ratio is not None and not -0.02 <= body.drift_ratio <= 0.02:
+        raise Refused("No room's air gains or loses that much water in an hour.", "drift_ratio")
 
 
 def _check_sources(body: WaterSources) -> None:
@@ -89,6 +102,8 @@ def _check_sources(body: WaterSources) -> None:
         value = getattr(body, name)
         if value is not None and not 0 <= value <= most:
             raise Refused("This must be from nothing to {high}.", name, high=(most, kind_of(name)))
+    if body.building_pa is not None and not -STRONGEST_PA <= body.building_pa <= STRONGEST_PA:
+        raise Refused("A building's pressure lies within {most} of outdoors.", "building_pa", most=(STRONGEST_PA, "pressure"))
 
 
 register(EntryKind(key="condensate", body=Condensate, name="Condensate weighed", check=_check_condensate))

@@ -57,12 +57,15 @@ def chosen(context: PartContext[Any], aim: MoistureAim | None, return_: StationA
 
 
 def _load(context: PartContext[Any], aim: MoistureAim | None) -> tuple[float | None, float | None]:
-    """The room's heat [W] and water [kg/s]: as noted, else as the unit carries them now between return and supply."""
+    """The room's heat [W] and water [kg/s]: as noted, else as the unit carries them now, and what the room itself gains."""
     heat, water = context.number("sensible"), context.number("water")
     sensible = aim.room_sensible_w if aim and aim.room_sensible_w is not None else heat.value if heat else None
     wet = aim.room_water_kg_per_s if aim and aim.room_water_kg_per_s is not None else water.value if water else None
     if wet is None and heat is not None and context.number("latent_withheld") is not None:
         wet = 0.0
+    if wet is not None and aim and aim.room_water_kg_per_s is None and aim.room_m3 and aim.drift_ratio:
+        air = AirState.from_rh(aim.wanted_c, aim.wanted_rh, context.pressure_pa)
+        wet += aim.room_m3 / air.specific_volume_m3_per_kg * aim.drift_ratio / 3600
     return sensible, wet
 
 

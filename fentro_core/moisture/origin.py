@@ -16,7 +16,7 @@ from fentro_core.base.verdict import Mark
 from fentro_core.instruments.station_air import StationAir
 from fentro_core.moisture.entries import WaterSources
 from fentro_core.moisture.page import SourceLine
-from fentro_core.moisture.sources import sources
+from fentro_core.moisture.sources import drawn_in, sources
 from fentro_core.phase.context import PartContext
 
 UNSURE = {
@@ -100,8 +100,11 @@ def _inputs(
     if given.outdoor_m3s is None and share is not None and flow is not None:
         through = propagate(lambda share, flow: {"m3s": max(share, 0.0) * flow}, {"share": share, "flow": flow.flow})["m3s"]
         found["outdoor_m3s"] = through
+    through_gaps = given.infiltration_m3s
+    if not through_gaps and given.blower_door_m3s and given.building_pa is not None:
+        through_gaps = drawn_in(given.blower_door_m3s, given.building_pa)
     for name, unsure in UNSURE.items():
-        value = getattr(given, name)
+        value = through_gaps if name == "infiltration_m3s" else getattr(given, name)
         if value:
             source = f"{GUESS}{name}"
             context.readings.labels[source] = "What was noted of the sources"

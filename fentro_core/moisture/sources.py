@@ -16,6 +16,26 @@ PERSON_KG_PER_S = 0.065 / 3600
 MOST_M3S = 50.0
 
 
+LEAK_EXPONENT = 0.65
+"""Of flow through a building's gaps with the pressure across them."""
+
+
+def drawn_in(blower_door_m3s: float, building_pa: float) -> float:
+    """Outdoor air that a building's pressure draws in through its gaps [m³/s]; nothing while it is not below outdoors.
+
+    Parameters
+    ----------
+    blower_door_m3s : float
+        Flow through the gaps at 50 Pa.
+    building_pa : float
+        Pressure in the building against outdoors [Pa].
+
+    >>> round(drawn_in(1.0, -4.0), 3), drawn_in(1.0, 2.0)
+    (0.194, 0.0)
+    """
+    return blower_door_m3s * (-building_pa / 50.0) ** LEAK_EXPONENT if building_pa < 0 else 0.0
+
+
 @dataclass(frozen=True)
 class WaterBalance:
     """What each brings into the room [kg/s]; below zero it dries. `unexplained`: what leaves beyond all of them.

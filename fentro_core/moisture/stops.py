@@ -35,7 +35,8 @@ class AfterStops:
 
     `stops`, `wet_stops`: how often it stopped, and after how many of them the supply was wetter than the return; `share`: of the
     water taken out in the runs, what the pauses gave back while the fan was on all the time; `run_share`: of the time;
-    `excess_humidity_ratio`: the most by which the supply was wetter.
+    `excess_humidity_ratio`: the most by which the supply was wetter; `drift_ratio`: what the return's humidity ratio gains in an
+    hour, by the line through all of it.
     """
 
     mark: Mark
@@ -44,6 +45,7 @@ class AfterStops:
     share: float
     run_share: float
     excess_humidity_ratio: float
+    drift_ratio: float
 
 
 WANTED = {
@@ -86,7 +88,7 @@ def after_stops(text: str, pressure_pa: float = SEA_LEVEL_PA, work: Working = SI
     """
     check_pressure(pressure_pa)
     names, rows = table(text, WANTED)
-    times, excess, supplies = _course(names, rows, pressure_pa)
+    times, excess, supplies, returns = _course(names, rows, pressure_pa)
     gaps = [after - before for before, after in pairwise(times)]
     if not gaps or min(gaps) <= 0 or median(gaps) > CLOSEST_S:
         raise Refused("A line every two minutes or closer is needed, each later than the one before.", "text")
@@ -112,14 +114,14 @@ def after_stops(text: str, pressure_pa: float = SEA_LEVEL_PA, work: Working = SI
         R=(dried, "ratio"),
     ) if dried > 0 else work.step("stops", "n", "count(stops)", float(len(pauses)), "ratio")
     running = sum(end - begin for begin, end in runs) / len(excess)
-    return AfterStops(mark, len(pauses), wet, share, running, max(max(pause) for pause in pauses))
+    return AfterStops(mark, len(pauses), wet, share, running, max(max(pause) for pause in pauses), _drift(times, returns))
 
 
 def _course(
     names: Sequence[str], rows: Sequence[tuple[datetime, list[float]]], pressure_pa: float
-) -> tuple[list[float], list[float], list[float]]:
-    """Seconds, supply's humidity ratio less the return's, and supply temperature, line by line."""
-    times, excess, supplies = [], [], []
+) -> tuple[list[float], list[float], list[float], list[float]]:
+    """Seconds, supply's humidity ratio less the return's, supply temperature, and the return's humidity ratio, line by line."""
+    times, excess, supplies, returns = [], [], [], []
     for number, (moment, values) in enumerate(rows, 2):
         line = dict(zip(names, values, strict=True))
         try:
@@ -130,7 +132,15 @@ def _course(
         times.append(moment.replace(tzinfo=None).timestamp())
         excess.append(supply.humidity_ratio - return_.humidity_ratio)
         supplies.append(supply.dry_bulb_c)
-    return times, excess, supplies
+        returns.append(return_.humidity_ratio)
+    return times, excess, supplies, returns
+
+
+def _drift(times: Sequence[float], ratios: Sequence[float]) -> float:
+    """Slope of the straight line through them, per hour."""
+    at, middle = sum(times) / len(times), sum(ratios) / len(ratios)
+    spread = sum((time - at) ** 2 for time in times)
+    return 3600 * sum((time - at) * (ratio - middle) for time, ratio in zip(times, ratios, strict=True)) / spread
 
 
 def _runs(supplies: Sequence[float]) -> Iterator[tuple[int, int]]:

@@ -192,6 +192,8 @@ BODIES: dict[str, dict[str, Any]] = {
         "reheat_source": "hot_gas",
         "most_bypass": 0.3,
         "cop": 3.2,
+        "room_m3": 1800.0,
+        "drift_ratio": 0.0002,
     },
     "drying_test": {"test": "reheat", "return_c": 24.2, "after_c": 12.1, "supply_c": 19.4, "compressor": "", "note": ""},
     "water_sources": {
@@ -201,6 +203,8 @@ BODIES: dict[str, dict[str, Any]] = {
         "wet_area_m2": 6.0,
         "water_c": 18.0,
         "process_kg_per_s": 0.0002,
+        "blower_door_m3s": 1.2,
+        "building_pa": -3.0,
     },
     "rejection": {"cause": "filter_clogged", "why": "it is new"},
     "reopening": {},

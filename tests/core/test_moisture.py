@@ -17,7 +17,7 @@ from fentro_core.moisture.choose import choose
 from fentro_core.moisture.coil import apparatus_dew_point, coil_now, freezes
 from fentro_core.moisture.part_load import part_load
 from fentro_core.moisture.reheat import reheat
-from fentro_core.moisture.sources import sources
+from fentro_core.moisture.sources import drawn_in, sources
 from fentro_core.moisture.stops import after_stops
 from tests.core.test_calculation import CYCLES
 from tests.core.visits import across, air, entry, flow, reading, snapshot, started, worked
@@ -241,7 +241,10 @@ def test_bad_input_is_refused_at_its_field(name: str, other: dict[str, Any], pat
         ("moisture_aim", {"wanted_c": 4.0, "wanted_rh": 0.5}, "body.wanted_c"),
         ("moisture_aim", {"wanted_c": 24.0, "wanted_rh": 1.0}, "body.wanted_rh"),
         ("moisture_aim", {"wanted_c": 24.0, "wanted_rh": 0.5, "most_bypass": 0.9}, "body.most_bypass"),
+        ("moisture_aim", {"wanted_c": 24.0, "wanted_rh": 0.5, "room_m3": 1.0}, "body.room_m3"),
+        ("moisture_aim", {"wanted_c": 24.0, "wanted_rh": 0.5, "drift_ratio": 0.5}, "body.drift_ratio"),
         ("water_sources", {"infiltration_m3s": -1.0}, "body.infiltration_m3s"),
+        ("water_sources", {"building_pa": 500.0}, "body.building_pa"),
     ],
 )
 def test_bad_entries_are_refused_at_their_field(kind: str, body: dict[str, Any], path: str) -> None:
@@ -311,6 +314,36 @@ def test_the_share_around_the_coil_and_the_heat_of_reheat_are_told_by_three_plac
     )
     assert not [each for each in close.results if each.key == "around_coil"]
     assert any("can't tell" in each.say() for each in close.notes)
+
+
+def test_a_room_that_becomes_damper_needs_more_than_is_taken_out() -> None:
+    read = (across("return", 24.0, 58), across("supply", 13.0, 95), flow(1.2))
+    aim = {"wanted_c": 24.0, "wanted_rh": 0.55}
+    steady = _page(*read, entry("moisture_aim", aim)).choice
+    damper = _page(*read, entry("moisture_aim", {**aim, "room_m3": 2000.0, "drift_ratio": 0.001})).choice
+    gained = 2000.0 / AirState.from_rh(24.0, 0.55).specific_volume_m3_per_kg * 0.001 / 3600
+    mass = 1.2 / AirState.from_rh(24.0, 0.55).specific_volume_m3_per_kg
+    assert steady.needed_ratio - damper.needed_ratio == pytest.approx(gained / mass, rel=1e-6)
+    typed = _page(*read, entry("moisture_aim", {**aim, "room_m3": 2000.0, "drift_ratio": 0.001, "room_water_kg_per_s": 0.002}))
+    assert typed.choice.needed_ratio == pytest.approx(AirState.from_rh(24.0, 0.55).humidity_ratio - 0.002 / mass)
+
+
+def test_what_a_building_draws_in_follows_from_its_pressure() -> None:
+    read = (across("return", 24.0, 58), across("supply", 13.0, 95), across("outdoor", 31.0, 70), flow(1.2))
+    typed = _page(*read, entry("water_sources", {"infiltration_m3s": drawn_in(1.0, -4.0)}))
+    followed = _page(*read, entry("water_sources", {"blower_door_m3s": 1.0, "building_pa": -4.0}))
+    assert followed.brought == typed.brought
+    pressed = _page(*read, entry("water_sources", {"blower_door_m3s": 1.0, "building_pa": 3.0}))
+    assert "gaps" not in [each.key for each in pressed.brought]
+
+
+def test_the_returns_drift_is_the_line_through_it() -> None:
+    head, *rows = CYCLES.splitlines()
+    rising = [f"{row.rsplit(',', 1)[0]},{50 + minute / 6}" for minute, row in enumerate(rows)]
+    found = after_stops("\n".join([head, *rising]))
+    begin, end = (AirState.from_rh(24.0, share).humidity_ratio for share in (0.50, 0.60))
+    assert found.drift_ratio == pytest.approx(end - begin, rel=0.03)
+    assert abs(after_stops(CYCLES).drift_ratio) < 1e-9
 
 
 def test_what_the_room_needs_and_where_its_water_comes_from() -> None:

@@ -37,6 +37,8 @@ PINT = {
     "m3/h": ("m**3/hour", "m**3/s"),
     "kg/s": ("kg/s", "kg/s"),
     "lb/min": ("lb/min", "kg/s"),
+    "m3": ("m**3", "m**3"),
+    "ft3": ("ft**3", "m**3"),
     "kg": ("kg", "kg"),
     "lb": ("pound", "kg"),
     "kg/h": ("kg/hour", "kg/s"),

@@ -4224,7 +4224,8 @@ export interface components {
          * @description The air that is wanted, and what may be used for it.
          *
          *     Loads are the room's [W, kg/s], where they are known better than by what the unit takes out now. `reheat_source`: None where
-         *     none can be had; `most_bypass`: 0 where none can be had.
+         *     none can be had; `most_bypass`: 0 where none can be had. `room_m3`, `drift_ratio`: the room, and what its humidity ratio gains
+         *     in an hour (below zero: loses): while it changes, the load is not what the unit takes out.
          */
         MoistureAim: {
             /** Wanted C */
@@ -4247,6 +4248,10 @@ export interface components {
              * @default 3.2
              */
             cop?: number;
+            /** Room M3 */
+            room_m3?: number | null;
+            /** Drift Ratio */
+            drift_ratio?: number | null;
         };
         /**
          * MoistureAimEntry
@@ -7510,7 +7515,8 @@ export interface components {
          * WaterSources
          * @description Where water may come from: airflows [m³/s], people, open water [m², °C], a process [kg/s].
          *
-         *     `outdoor_m3s`: through the unit, None where it follows from the measured share.
+         *     `outdoor_m3s`: through the unit, None where it follows from the measured share. `blower_door_m3s`, `building_pa`: the
+         *     building's leaks at 50 Pa and its pressure against outdoors; together they say what comes in where nobody noted it.
          */
         WaterSources: {
             /** Outdoor M3S */
@@ -7540,6 +7546,10 @@ export interface components {
              * @default 0
              */
             process_kg_per_s?: number;
+            /** Blower Door M3S */
+            blower_door_m3s?: number | null;
+            /** Building Pa */
+            building_pa?: number | null;
         };
         /**
          * WaterSourcesEntry

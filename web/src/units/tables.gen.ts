@@ -269,6 +269,26 @@ export const tables: Tables = {
     }
    }
   },
+  "volume": {
+   "si": "m3",
+   "us": "ft3",
+   "units": {
+    "m3": {
+     "key": "m3",
+     "label": "m³",
+     "factor": 1.0,
+     "offset": 0.0,
+     "decimals": 0
+    },
+    "ft3": {
+     "key": "ft3",
+     "label": "cu ft",
+     "factor": 0.028316846592000004,
+     "offset": 0.0,
+     "decimals": 0
+    }
+   }
+  },
   "water_mass": {
    "si": "kg",
    "us": "lb",

@@ -10,6 +10,7 @@ interface Reheated {
   low_c: Quantity;
   high_c: Quantity;
   felt: boolean;
+  share: Quantity | null;
   course_c: number[];
 }
 
@@ -40,6 +41,7 @@ export function ReheatCourse({ moisture, pressure }: { moisture: MoisturePage; p
           },
           airflow_m3s: flow,
           wanted_c: reheat.supply_c,
+          rejected_w: reheat.total_w * (1 + 1 / (moisture.aim?.cop ?? 3.2)),
           ...(modulates ? {} : { full_heat_w: reheat.reheat_w * STRONGER, modulates }),
         }
       : undefined;
@@ -67,7 +69,9 @@ function Course({ steady, swinging }: { steady: Reheated; swinging: Reheated }) 
         <span className="font-semibold">Supply air with reheat, half an hour.</span>{" "}
         {swinging.felt
           ? `A coil that is only on or off swings it from ${inWords(swinging.low_c.value, "temperature", system)} to ${inWords(swinging.high_c.value, "temperature", system)}: the room feels that.`
-          : "Even a coil that is only on or off swings it little here."}
+          : "Even a coil that is only on or off swings it little here."}{" "}
+        {steady.share &&
+          `It takes ${inWords(steady.share.value, "share", system)} of the heat that the condenser would give off.`}
       </figcaption>
       <svg width={width} height={HEIGHT} role="img" className="block">
         <title>Supply air over time, reheat turned down against on or off</title>

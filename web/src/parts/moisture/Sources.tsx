@@ -80,14 +80,24 @@ export function Sources({ moisture }: { moisture: MoisturePage }) {
   );
 }
 
-const FIELDS = [
+type Field = Exclude<keyof NonNullable<MoisturePage["sources"]>, symbol>;
+
+const FIELDS: { name: Field; label: string; kind: string; least?: number; most: number }[] = [
   { name: "outdoor_m3s", label: "Outdoor air through the unit", kind: "airflow", most: 50 },
   { name: "infiltration_m3s", label: "Outdoor air through gaps and doors", kind: "airflow", most: 50 },
   { name: "occupants", label: "People in the room", kind: "ratio", most: 5000 },
   { name: "wet_area_m2", label: "Open water, wet floor", kind: "area", most: 5000 },
   { name: "water_c", label: "That water is", kind: "temperature", most: 60 },
   { name: "process_kg_per_s", label: "A process gives off", kind: "water_rate", most: 0.5 },
-] as const;
+  { name: "blower_door_m3s", label: "Or: the building's leaks at 50 Pa", kind: "airflow", most: 50 },
+  {
+    name: "building_pa",
+    label: "And its pressure against outdoors",
+    kind: "pressure",
+    least: -200,
+    most: 200,
+  },
+];
 
 function SourcesForm({ moisture }: { moisture: MoisturePage }) {
   const { record, mayWrite, entries, shown } = useVisit();
@@ -115,7 +125,7 @@ function SourcesForm({ moisture }: { moisture: MoisturePage }) {
         What may bring water in
       </summary>
       <form onSubmit={send} noValidate className="grid gap-3 pb-4 sm:grid-cols-2" aria-label="Water sources">
-        {FIELDS.map(({ name, label, kind, most }) => (
+        {FIELDS.map(({ name, label, kind, least = 0, most }) => (
           <FormNumber
             key={name}
             control={control}
@@ -125,7 +135,9 @@ function SourcesForm({ moisture }: { moisture: MoisturePage }) {
             rules={numberRule(
               kind,
               system,
-              (si) => (si >= 0 && si <= most) || `From nothing to ${inWords(most, kind, system)}.`,
+              (si) =>
+                (si >= least && si <= most) ||
+                `${least ? inWords(least, kind, system) : "From nothing"} to ${inWords(most, kind, system)}.`,
               { optional: true },
             )}
           />

@@ -113,12 +113,16 @@ function AimForm({ moisture }: { moisture: MoisturePage }) {
       reheat_source: known?.reheat_source ?? "",
       most_bypass: asTypedExactly(known?.most_bypass ?? 0.3, "share", system),
       cop: String(known?.cop ?? 3.2),
+      room_m3: asTypedExactly(known?.room_m3, "volume", system),
+      drift_ratio: asTypedExactly(known?.drift_ratio, "humidity_ratio", system),
     },
   });
   if (!mayWrite) return null;
   const send = handleSubmit(async (form) => {
     const sensible = typedSi(form.room_sensible_w, "power", system);
     const water = typedSi(form.room_water_kg_per_s, "water_rate", system);
+    const volume = typedSi(form.room_m3, "volume", system);
+    const drift = typedSi(form.drift_ratio, "humidity_ratio", system);
     await record(
       "moisture_aim",
       {
@@ -127,6 +131,8 @@ function AimForm({ moisture }: { moisture: MoisturePage }) {
         ...(sensible === undefined ? {} : { room_sensible_w: sensible }),
         ...(water === undefined ? {} : { room_water_kg_per_s: water }),
         ...(form.reheat_source ? { reheat_source: form.reheat_source as Source } : {}),
+        ...(volume === undefined ? {} : { room_m3: volume }),
+        ...(drift === undefined ? {} : { drift_ratio: drift }),
         most_bypass: siOf(form.most_bypass, "share", system),
         cop: siOf(form.cop, "ratio", system),
       },
@@ -173,6 +179,20 @@ function AimForm({ moisture }: { moisture: MoisturePage }) {
           label="Water that must leave (empty: as it carries now)"
           kind="water_rate"
           rules={rule("water_rate", 0, 0.5, true)}
+        />
+        <FormNumber
+          control={control}
+          name="room_m3"
+          label="The room's volume (optional)"
+          kind="volume"
+          rules={rule("volume", 5, 500_000, true)}
+        />
+        <FormNumber
+          control={control}
+          name="drift_ratio"
+          label="It becomes damper in an hour by (optional)"
+          kind="humidity_ratio"
+          rules={rule("humidity_ratio", -0.02, 0.02, true)}
         />
         <FormSelect control={control} name="reheat_source" label="Reheat by" options={SOURCES} />
         <FormNumber
