@@ -23,13 +23,14 @@ class Element:
 
 @dataclass(frozen=True)
 class Joint:
-    """Air that joins or leaves a band at an element."""
+    """Air that joins or leaves a band at an element; or leaves it before `at` and comes back before `to` (``around``)."""
 
     id: str
     name: str
-    direction: Literal["joins", "leaves"]
+    direction: Literal["joins", "leaves", "around"]
     at: str
     station: str = ""
+    to: str = ""
 
 
 @dataclass(frozen=True)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from itertools import pairwise
+
 from fentro_core.system.air_path import AirPath, Band, Element, Joint
 from fentro_core.system.nameplate import Nameplate
 from fentro_core.system.stations import (
@@ -52,6 +54,8 @@ def ducted_path(
         *(each for element in inside for each in ((element, REHEAT) if element is COIL and nameplate.reheats else (element,))),
         Element("registers", "Supply", "register", "supply"),
     )
+    after_coil = next((after.id for before, after in pairwise(elements) if before is COIL), "")
+    around = (Joint("bypass", "Bypass", "around", "coil", to=after_coil),) if nameplate.bypasses and after_coil else ()
     joints = (
         (
             Joint("relief", "Relief", "leaves", "grille"),
@@ -62,5 +66,5 @@ def ducted_path(
     )
     core = (RETURN, OUTDOOR, MIXED, SUPPLY) if outdoor else (RETURN, SUPPLY, OUTDOOR)
     stations = (*core, RETURN_TRAVERSE, RETURN_STATIC, FILTER_STATIC, *taps, SUPPLY_TRAVERSE)
-    band = Band("main", "Air through the unit", elements, joints)
+    band = Band("main", "Air through the unit", elements, (*joints, *around))
     return AirPath((band,), stations, (), () if outdoor else ("outdoor",), external_taps, coil_taps)

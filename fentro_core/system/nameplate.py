@@ -66,6 +66,11 @@ class Nameplate:
         return False
 
     @property
+    def bypasses(self) -> bool:
+        """Return air can pass around the coil."""
+        return False
+
+    @property
     def takes_outdoor(self) -> bool:
         """A damper can mix outdoor air into the return."""
         return False
@@ -177,6 +182,11 @@ class CoolingNameplate(Nameplate):
     def reheats(self) -> bool:
         """As the nameplate says."""
         return self.reheat is not None
+
+    @property
+    def bypasses(self) -> bool:
+        """As the nameplate says."""
+        return self.return_bypass
 
     @property
     def all_branches(self) -> tuple[Branch, ...]:

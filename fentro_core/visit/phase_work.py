@@ -81,7 +81,12 @@ class PhaseWork:
             results=self.results,
             verdicts=ranked(self.shown, found) if speaks else (),
             ribbon=ribbon(
-                context.path, context.readings.airs, context.measured.get("outdoor_share"), context.stations, self.visit.used
+                context.path,
+                context.readings.airs,
+                context.measured.get("outdoor_share"),
+                context.stations,
+                self.visit.used,
+                context.measured.get("around_coil"),
             ),
             pages=Pages(**{part.key: context.done[part.key].page for part in self.parts if part.page}),
             findings=found,

@@ -8,7 +8,7 @@ from fentro_core.base.measured import Measured
 from fentro_core.base.quantity import Quantity
 from fentro_core.instruments.station_air import StationAir
 from fentro_core.phase.results import StationResult
-from fentro_core.system.air_path import AirPath, Band
+from fentro_core.system.air_path import AirPath, Band, Joint
 from fentro_core.visit.results import Ribbon, RibbonBand, RibbonBranch, RibbonJoint, Segment
 
 ASSUMED_OUTDOOR_SHARE = 0.2
@@ -23,27 +23,34 @@ def ribbon(
     share: Measured | None,
     stations: Iterable[StationResult] = (),
     used: Collection[str] = (),
+    around: Measured | None = None,
 ) -> Ribbon:
     """The ribbon of one phase.
 
     `share`: outdoor air in the mixed air, where it is known. `used`: stations placed, or with a probe, beyond those read.
+    `around`: the share that passes around the coil, where it is known.
     """
     read = {station.station for station in stations if station.readings}
     known = share is not None and 0 <= share.value <= 1 and share.plus_minus <= 0.25
     outdoor = share.value if known and share is not None else ASSUMED_OUTDOOR_SHARE
     bands = tuple(RibbonBand(band.id, _segments(band, airs, outdoor, known)) for band in path.bands)
     joints = tuple(
-        RibbonJoint(
-            joint.id,
-            _dry_bulb(airs, joint.station or ("return" if joint.direction == "leaves" else "")),
-            outdoor,
-            known,
-        )
-        for band in path.bands
-        for joint in band.joints
+        _joint(joint, airs, around if joint.direction == "around" else share) for band in path.bands for joint in band.joints
     )
     more = tuple(each.id for each in path.stations if not each.core and (each.id in read or each.id in used))
     return Ribbon(bands, joints, _branches(path, _register_flows(path, stations)), more)
+
+
+def _joint(joint: Joint, airs: Mapping[str, StationAir], share: Measured | None) -> RibbonJoint:
+    """Air that joins, leaves, or passes around the coil, as wide as its share."""
+    share_known = share is not None and 0 <= share.value <= 1 and share.plus_minus <= 0.25
+    wide = share.value if share_known and share is not None else ASSUMED_OUTDOOR_SHARE
+    station = joint.station
+    if joint.direction == "around":
+        station = "mixed" if "mixed" in airs else "return"
+    elif joint.direction == "leaves":
+        station = station or "return"
+    return RibbonJoint(joint.id, _dry_bulb(airs, station), wide, share_known)
 
 
 def _segments(band: Band, airs: Mapping[str, StationAir], outdoor: float, known: bool) -> tuple[Segment, ...]:

@@ -19,6 +19,9 @@ from fentro_core.moisture.part_load import part_load
 from fentro_core.moisture.reheat import reheat
 from fentro_core.moisture.sources import drawn_in, sources
 from fentro_core.moisture.stops import after_stops
+from fentro_core.system.gas_furnace import FurnaceNameplate
+from fentro_core.system.kinds import air_path
+from fentro_core.system.packaged_rooftop import RooftopNameplate
 from tests.core.test_calculation import CYCLES
 from tests.core.visits import across, air, entry, flow, reading, snapshot, started, worked
 
@@ -446,3 +449,20 @@ def test_the_blind_proof_accuses_hardly_any_sound_unit() -> None:
     found = drying.figures(424_242, 150)
     assert found["accused"] + found["wrong"] <= 1
     assert found["right"] > 2 * found["missed"]
+
+
+def test_reheat_and_bypass_stand_in_the_air_path_with_their_share() -> None:
+    plain = air_path("packaged_rooftop", RooftopNameplate()).bands[0]
+    both = air_path("packaged_rooftop", RooftopNameplate(reheat="electric", return_bypass=True)).bands[0]
+    assert [each.id for each in both.elements if each not in plain.elements] == ["reheat"]
+    assert [(each.id, each.at, each.to) for each in both.joints] == [("bypass", "coil", "reheat")]
+    assert air_path("furnace_with_coil", FurnaceNameplate(return_bypass=True)).bands[0].joints[-1].to == "registers"
+    read = [*across("return", 24.0, 58, 12), *across("after_coil", 12.0, 94, 12), *across("supply", 16.0, 80, 12), flow(1.2)]
+    power = reading("blower_feed", "electric_power", 1_400.0, "W", instrument=None)
+    document = snapshot([started(), *read, power], "packaged_rooftop", return_bypass=True)
+    joint = next(each for each in worked(document).result.ribbon.joints if each.joint == "bypass")
+    assert joint.share == pytest.approx(0.254, abs=0.01)
+    assert joint.share_known
+    assert joint.dry_bulb.value == pytest.approx(24.0)
+    unread = snapshot([started()], "packaged_rooftop", return_bypass=True)
+    assert not worked(unread).result.ribbon.joints[0].share_known

@@ -4056,7 +4056,7 @@ export interface components {
         };
         /**
          * Joint
-         * @description Air that joins or leaves a band at an element.
+         * @description Air that joins or leaves a band at an element; or leaves it before `at` and comes back before `to` (``around``).
          */
         Joint: {
             /** Id */
@@ -4067,7 +4067,7 @@ export interface components {
              * Direction
              * @enum {string}
              */
-            direction: "joins" | "leaves";
+            direction: "joins" | "leaves" | "around";
             /** At */
             at: string;
             /**
@@ -4075,6 +4075,11 @@ export interface components {
              * @default
              */
             station?: string;
+            /**
+             * To
+             * @default
+             */
+            to?: string;
         };
         /**
          * LeakPage

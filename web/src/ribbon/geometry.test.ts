@@ -51,6 +51,32 @@ const shares = (outdoor: number): Ribbon =>
   }) as unknown as Ribbon;
 
 describe("the air path", () => {
+  it("leads a bypass around the coil, as wide as its share, and lets no tag stand there", () => {
+    const bypass = {
+      id: "bypass",
+      name: "Bypass",
+      direction: "around",
+      at: "coil",
+      to: "registers",
+      station: "",
+    };
+    const band = { ...rooftop.bands[0], joints: [bypass] };
+    const ribbon = {
+      ...shares(0),
+      joints: [{ joint: "bypass", dry_bulb: null, share: 0.25, share_known: true }],
+    };
+    const laid = lay({ ...rooftop, bands: [band] } as unknown as Path, ribbon as unknown as Ribbon, 812);
+    const flow = laid.flows.find((each) => each.key === "bypass");
+    const at = (id: string) => laid.elements.find((each) => each.key === `main/${id}`)?.x ?? 0;
+    const numbers = (flow?.path.match(/[\d.]+/g) ?? []).map(Number);
+    expect(flow?.width).toBeCloseTo(BAND_PX * 0.25);
+    expect(numbers[0]).toBeGreaterThan(at("filter"));
+    expect(numbers[0]).toBeLessThan(at("coil"));
+    expect(numbers.at(-2)).toBeGreaterThan(at("coil"));
+    expect(numbers.at(-2)).toBeLessThan(at("registers"));
+    expect(laid.tags.map((each) => each.station)).toEqual(["return", "mixed", "supply"]);
+  });
+
   it("is as wide as the flow, so that the balance is seen", () => {
     const laid = lay(rooftop, shares(0.3), 812);
     const before = laid.stretches[0]?.height ?? 0;

@@ -169,6 +169,22 @@ function layJoint(
   const at = middle(index);
   const inside = bottom - BAND_PX + thick / 2;
   const up = 12;
+  if (joint.direction === "around") {
+    const to = band.elements.findIndex((element) => element.id === joint.to);
+    const [out, back] = [(middle(index - 1) + at) / 2, (at + middle(to)) / 2];
+    const rise = up + thick / 2;
+    laid.flows.push({
+      key: joint.id,
+      name: joint.name,
+      path: `M${out} ${inside}C${out + 8} ${rise} ${out + 8} ${rise} ${(out + back) / 2} ${rise}C${back - 8} ${rise} ${back - 8} ${rise} ${back} ${inside}`,
+      width: thick,
+      celsius: shown?.dry_bulb?.value,
+      known: shown?.share_known ?? false,
+      labelX: back + 4,
+      labelY: up + 4,
+    });
+    return;
+  }
   const joins = joint.direction === "joins";
   const reach = joins ? (at - middle(index - 1)) / 2 : (middle(index + 1) - at) / 4;
   const outer = joins ? at - reach : at + reach;
