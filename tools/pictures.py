@@ -115,12 +115,11 @@ def economizer(camera: Camera, damp: str) -> None:
 
 
 def ducts(camera: Camera, uneven: str) -> None:
-    """The tree, the balance plan, the combinations of zones, the hardware sheet; a branch noted on a phone."""
+    """The tree, the balance plan, the combinations of zones; a branch noted on a phone."""
     for name, part, place in (
         ("ducts", "ducts", "Duct tree"),
         ("balance", "balance", "Turn now"),
         ("zones", "zones", "All|of .* combinations"),
-        ("zone-hardware", "hardware", "Terminals"),
     ):
         page = camera.enter(TABLET)
         page.goto(f"{camera.base}/visits/{uneven}?step=set_up&part={part}")
@@ -187,6 +186,13 @@ def take_all(camera: Camera) -> None:
         page.goto(camera.base + path)
         page.get_by_role("heading", name="Results").wait_for()
         camera.keep(page, name)
+
+    hall = visit_for(page, "Rooftop unit 1", "full airflow")
+    page = camera.enter(TABLET, units="SI")
+    page.goto(f"{camera.base}/visits/{hall}?step=work_out&part=moisture&phase=as_found")
+    page.get_by_role("heading", name="How to dry this room").evaluate("heading => heading.scrollIntoView()")
+    page.get_by_role("figure").filter(has_text="Bypass and reheat").wait_for()
+    camera.keep(page, "moisture")
 
     measured_live(camera)
 
