@@ -17,7 +17,7 @@ _NAMES: dict[str, str] = {
         mixed_aim_c free_from_c
         free_up_to_c cooling_from_c heating_below_c cooling_setpoint_c heating_setpoint_c supply_setpoint_c high_limit_c
         mixed_low_limit_c freeze_c max_outlet_c room_c dew_point_limit_c floor_c air_c mass_c target_c coldest_c wake_c
-        planned_c forecast_c course_c expected_c dew_points_c needed_c water_c
+        planned_c forecast_c course_c expected_c dew_points_c needed_c water_c after_c
     """,
     "temperature_difference": """
         split_k rise_k error_k superheat_k target_superheat_k subcooling_k differential_k margin_k margin_limit_k

@@ -131,6 +131,8 @@ def test_a_lead_adds_a_system_and_fills_in_its_plate(ours: House, theirs: House)
     assert client.post(path, {**form, **plate}).status_code == 302
     made.refresh_from_db()
     assert made.nameplate == {
+        "reheat_modulates": False,
+        "return_bypass": False,
         "cooling_coil": True,
         "maker": "Norrand",
         "rated_total_w": 10550.0,
