@@ -139,8 +139,8 @@ class CoolingNameplate(Nameplate):
     filter_change_pa: float | None = None
     reheat: ReheatSource | None = None
     reheat_w: float | None = None
-    reheat_modulates: bool = False
-    return_bypass: bool = False
+    reheat_modulates: bool | None = None
+    return_bypass: bool | None = None
 
     MOST: ClassVar[Mapping[str, float]] = {
         "rated_total_w": 2_000_000.0,
@@ -186,7 +186,7 @@ class CoolingNameplate(Nameplate):
     @property
     def bypasses(self) -> bool:
         """As the nameplate says."""
-        return self.return_bypass
+        return bool(self.return_bypass)
 
     @property
     def all_branches(self) -> tuple[Branch, ...]:
