@@ -43,16 +43,16 @@ def chosen(context: PartContext[Any], aim: MoistureAim | None, return_: StationA
     by_unit = aim is None or aim.room_sensible_w is None or aim.room_water_kg_per_s is None
     if sensible is None or water is None or sensible < 0:
         return Ways()
-    aim = aim or MoistureAim(return_.dry_bulb.value, 0.5)
+    built = context.nameplate.reheat
+    unbuilt = aim is None and built is None
+    aim = aim or MoistureAim(return_.dry_bulb.value, 0.5, reheat_source=built or "electric")
     try:
         room = AirState.from_rh(aim.wanted_c, aim.wanted_rh, context.pressure_pa)
-        source = aim.reheat_source or "electric"
         entering = _entering(context, room)
-        found = choose(room, flow.flow.value, sensible, max(water, 0.0), source, aim.most_bypass, aim.cop, entering)
-        plain_reheat = aim.reheat_source is None
+        found = choose(room, flow.flow.value, sensible, max(water, 0.0), aim.reheat_source, aim.most_bypass, aim.cop, entering)
     except Refused as refused:
         return Ways(words=refused.sentence, by_unit=by_unit)
-    lines = tuple(_lines(found, room, entering, unbuilt=plain_reheat))
+    lines = tuple(_lines(found, room, entering, unbuilt=unbuilt))
     return Ways(found, _words(found, room), lines, _note(found), by_unit)
 
 

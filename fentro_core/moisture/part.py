@@ -97,13 +97,18 @@ def _read(context: Context) -> tuple[_Coil | None, tuple[ToRead, ...]]:
     mixed, apart = context.air("mixed"), context.air("after_coil")
     entering_at = "mixed" if mixed and mixed.humidity_ratio else "return"
     entering = mixed if entering_at == "mixed" else context.air("return")
-    leaving = apart if apart and apart.humidity_ratio else context.air("supply")
+    supply, plate = context.air("supply"), context.nameplate
+    leaving = apart if apart and apart.humidity_ratio else supply
     airflow = context.given("airflow", Airflow)
     flow = airflow.in_use if airflow else None
     missing = []
     if entering is None or entering.humidity_ratio is None:
         missing.append(ToRead("Return: dry bulb and humidity", "return"))
     if leaving is None or leaving.humidity_ratio is None:
+        missing.append(ToRead("Supply: dry bulb and humidity", "supply"))
+    if (plate.reheats or plate.bypasses) and leaving is not apart:
+        missing.append(ToRead("After the coil: dry bulb and humidity", "after_coil"))
+    if plate.bypasses and (supply is None or supply.humidity_ratio is None):
         missing.append(ToRead("Supply: dry bulb and humidity", "supply"))
     if flow is None:
         missing.append(ToRead("Airflow", ""))
@@ -116,6 +121,8 @@ def _read(context: Context) -> tuple[_Coil | None, tuple[ToRead, ...]]:
         "w_s": leaving.humidity_ratio,
         "flow": flow.flow,
     }
+    if plate.bypasses and supply and supply.humidity_ratio:
+        inputs["w_mixed"] = supply.humidity_ratio
     fan = None if leaving is apart else fan_heat(context)
     if fan is not None:
         inputs["fan"] = fan
@@ -192,16 +199,19 @@ def _noted(context: Context, kind: type[Noted], phase: str = "") -> tuple[str, N
 def _coil_results(context: Context, coil: _Coil) -> tuple[CoilNow, Measured, list[Result]]:
     """The coil's numbers with their half-widths."""
     working = Working()
-    values: dict[str, Any] = {name: given.value for name, given in coil.inputs.items()}
+    of_coil = {name: given for name, given in coil.inputs.items() if name != "w_mixed"}
+    values: dict[str, Any] = {name: given.value for name, given in of_coil.items()}
     central = coil.worked(working, **values)
     told = _numbers(central)
 
     def moved(**given: float) -> dict[str, float]:
         return {**told, **{name: value for name, value in _numbers(coil.worked(None, **given)).items() if name in told}}
 
-    fields = propagate(moved, coil.inputs, told)
+    fields = propagate(moved, of_coil, told)
     volume = coil.flowing.specific_volume_m3_per_kg
-    inputs = {name: coil.inputs[name] for name in ("w_e", "w_s", "flow")}
+    # Around a bypass goes air that the coil never sees: what left the whole stream is told where both have met again.
+    out = coil.inputs.get("w_mixed", coil.inputs["w_s"])
+    inputs = {"w_e": coil.inputs["w_e"], "w_s": out, "flow": coil.inputs["flow"]}
     water = propagate(lambda w_e, w_s, flow: {"water": flow / volume * (w_e - w_s)}, inputs)["water"]
     remark = None if coil.apart else Sentence.of("By the supply, with the fan's heat taken off where it was read.")
     results = [context.keep("coil_dew_point", fields["dew_point"], working)]

@@ -9,7 +9,7 @@ Air = Callable[..., list[Any]]
 
 FOUND: dict[str, Any] = {"infiltration_m3s": 0.2, "occupants": 10.0, "wet_area_m2": 60.0, "water_c": 22.0}
 LEFT: dict[str, Any] = {"infiltration_m3s": 0.08, "occupants": 10.0, "wet_area_m2": 18.0, "water_c": 22.0}
-AIM: dict[str, Any] = {"wanted_c": 23.5, "wanted_rh": 0.55}
+AIM: dict[str, Any] = {"wanted_c": 23.5, "wanted_rh": 0.55, "reheat_source": "electric"}
 
 
 def hall(air: Air, flow: Callable[..., list[Any]]) -> list[Any]:

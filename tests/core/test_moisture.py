@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 
 from bench import drying
+from fentro_core.air.mixing import Stream, mix
 from fentro_core.air.state import AirState
 from fentro_core.base.calculation import run
 from fentro_core.base.refusal import Refused
@@ -321,7 +322,7 @@ def test_the_share_around_the_coil_and_the_heat_of_reheat_are_told_by_three_plac
 
 def test_a_room_that_becomes_damper_needs_more_than_is_taken_out() -> None:
     read = (across("return", 24.0, 58), across("supply", 13.0, 95), flow(1.2))
-    aim = {"wanted_c": 24.0, "wanted_rh": 0.55}
+    aim = {"wanted_c": 24.0, "wanted_rh": 0.55, "reheat_source": "electric"}
     steady = _page(*read, entry("moisture_aim", aim)).choice
     damper = _page(*read, entry("moisture_aim", {**aim, "room_m3": 2000.0, "drift_ratio": 0.001})).choice
     gained = 2000.0 / AirState.from_rh(24.0, 0.55).specific_volume_m3_per_kg * 0.001 / 3600
@@ -466,3 +467,34 @@ def test_reheat_and_bypass_stand_in_the_air_path_with_their_share() -> None:
     assert joint.dry_bulb.value == pytest.approx(24.0)
     unread = snapshot([started()], "packaged_rooftop", return_bypass=True)
     assert not worked(unread).result.ribbon.joints[0].share_known
+
+
+def test_the_supply_of_a_unit_with_reheat_or_bypass_is_not_taken_for_the_coils() -> None:
+    warmed = (across("return", 24.0, 70, 12), across("supply", 20.0, 62, 12), flow(1.2))
+    page = _page(*warmed, plate=REHEATS)
+    assert [each.station for each in page.missing] == ["after_coil"]
+    assert (page.mark, page.words) == (None, None), "nothing is said of a coil whose air nobody read"
+    told = _page(*warmed, across("after_coil", 12.0, 95, 12), plate=REHEATS)
+    assert told.words.say().startswith("Water leaves")
+
+
+def test_water_of_a_bypassed_coil_is_told_where_the_streams_have_met() -> None:
+    share = 0.25
+    return_, coil = AirState.from_rh(24.0, 0.58), AirState.from_rh(11.0, 0.95)
+    met = mix((Stream(return_, share), Stream(coil, 1 - share)))
+    supply = AirState(met.dry_bulb_c, met.humidity_ratio)
+    read = (across("return", 24.0, 58), across("after_coil", 11.0, 95), flow(1.2))
+    rh = round(100 * supply.relative_humidity, 2)
+    page = _page(*read, across("supply", supply.dry_bulb_c, rh), plate={"return_bypass": True})
+    water = next(each for each in page.results if each.key == "coil_water").quantity.value
+    mass = 1.2 / return_.specific_volume_m3_per_kg
+    assert water == pytest.approx((1 - share) * mass * (return_.humidity_ratio - coil.humidity_ratio), rel=0.01)
+
+
+def test_no_reheat_to_be_had_is_none_and_the_nameplates_own_is_taken() -> None:
+    read = (across("return", 24.0, 58), across("supply", 13.0, 95), flow(1.2))
+    loads = {"wanted_c": 24.0, "wanted_rh": 0.5, "room_sensible_w": 9_000.0, "room_water_kg_per_s": 0.0026}
+    none = _page(*read, entry("moisture_aim", loads)).choice
+    assert {each.why for each in none.options if each.option in ("reheat", "both")} == {"no_reheat"}
+    built = _page(*read, across("after_coil", 12.0, 95), plate=REHEATS)
+    assert not any("counted as electric" in each.words.text for each in built.options)
