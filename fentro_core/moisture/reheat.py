@@ -89,7 +89,7 @@ def reheat(
     >>> entering, leaving = AirState.from_rh(24.0, 0.58), AirState.from_rh(9.0, 0.95)
     >>> found = reheat(entering, leaving, 1.2, 15.0)
     >>> round(found.heat_w, -1), found.humidity_ratio == leaving.humidity_ratio
-    (8570.0, True)
+    (8560.0, True)
     """
     flows(airflow_m3s)
     same_pressure(entering=entering, leaving=leaving)

@@ -105,7 +105,7 @@ def sources(
 
     >>> room, outdoor = AirState.from_rh(24.0, 0.6), AirState.from_rh(31.0, 0.7)
     >>> round(sources(room, outdoor, 0.004, outdoor_m3s=0.3).from_outdoor_kg_per_s * 3600, 1)
-    11.0
+    10.6
     """
     same_pressure(room=room, outdoor=outdoor)
     for name, value, most in (
