@@ -166,7 +166,7 @@ def take_all(camera: Camera) -> None:
 
     page = camera.enter(TABLET)
     sister = system_named(page, "Rooftop unit 2")
-    damp, filters = (visit_for(page, "Rooftop unit 1", words) for words in ("still damp", "warm and damp"))
+    damp, filters, hall = (visit_for(page, "Rooftop unit 1", words) for words in ("still damp", "warm and damp", "full airflow"))
     weak, leaky, uneven = (
         visit_for(page, "Furnace and coil", words) for words in ("Shop and bindery", "Bindery hot", "Office never cools")
     )
@@ -187,7 +187,6 @@ def take_all(camera: Camera) -> None:
         page.get_by_role("heading", name="Results").wait_for()
         camera.keep(page, name)
 
-    hall = visit_for(page, "Rooftop unit 1", "full airflow")
     page = camera.enter(TABLET, units="SI")
     page.goto(f"{camera.base}/visits/{hall}?step=work_out&part=moisture&phase=as_found")
     page.get_by_role("heading", name="How to dry this room").evaluate("heading => heading.scrollIntoView()")
