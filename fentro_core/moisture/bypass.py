@@ -11,6 +11,7 @@ from fentro_core.base.limits import AIR_C, flows, within
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
 from fentro_core.moisture.coil import apparatus_dew_point, freezes
+from fentro_core.moisture.mass_flow import dry_air
 
 COIL_LEAVES_AT = 0.95
 """Relative humidity of the air that leaves a wet coil, ordinarily."""
@@ -135,15 +136,7 @@ def _write_down(
 ) -> None:
     b, w_e = (share, "ratio"), (entering.humidity_ratio, "humidity_ratio")
     m = (mass, "mass_flow")
-    work.step(
-        "dry-air mass flow",
-        "m",
-        "V / 1000 / v",
-        *m,
-        us="V / v",
-        V=(airflow_m3s, "airflow"),
-        v=(entering.specific_volume_m3_per_kg, "specific_volume"),
-    )
+    dry_air(airflow_m3s, entering, work)
     work.step(
         "the coil must leave at",
         "T_c",

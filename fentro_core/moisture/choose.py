@@ -14,6 +14,7 @@ from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
 from fentro_core.moisture.bypass import COIL_LEAVES_AT, LEAST_COIL_FLOW, coil_heat
 from fentro_core.moisture.coil import apparatus_dew_point, freezes
+from fentro_core.moisture.mass_flow import dry_air
 
 Option = Literal["plain", "bypass", "reheat", "both"]
 Source = Literal["hot_gas", "electric", "hot_water"]
@@ -264,15 +265,7 @@ def _write_down(
     needed_ratio: float,
 ) -> None:
     m = (mass, "mass_flow")
-    work.step(
-        "dry-air mass flow",
-        "m",
-        "V / 1000 / v",
-        *m,
-        us="V / v",
-        V=(airflow_m3s, "airflow"),
-        v=(room.specific_volume_m3_per_kg, "specific_volume"),
-    )
+    dry_air(airflow_m3s, room, work)
     work.step(
         "supply that carries the room's heat",
         "T_s",

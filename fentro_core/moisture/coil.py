@@ -13,6 +13,7 @@ from fentro_core.base.limits import flows
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
 from fentro_core.cooling.capacity import capacity
+from fentro_core.moisture.mass_flow import dry_air
 
 COLDEST_SURFACE_C = -25.0
 """No cooling coil's surface is colder; a line that has not met saturation there never does."""
@@ -190,16 +191,7 @@ def _write_down(
     mass: float,
 ) -> None:
     m = (mass, "mass_flow")
-    work.step(
-        "dry-air mass flow",
-        "m",
-        "V / 1000 / v",
-        *m,
-        us="V / v",
-        source="v where the flow was measured",
-        V=(airflow_m3s, "airflow"),
-        v=(flowing.specific_volume_m3_per_kg, "specific_volume"),
-    )
+    dry_air(airflow_m3s, flowing, work, "v where the flow was measured")
     work.step(
         "dew point of the air that enters",
         "D",

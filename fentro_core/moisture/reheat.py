@@ -11,6 +11,7 @@ from fentro_core.base.calculation import calculation
 from fentro_core.base.limits import AIR_C, POWER_W, flows, within
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import SILENT, Working
+from fentro_core.moisture.mass_flow import dry_air
 
 FELT_K = 3.0
 """Supply air that swings further than this is felt where it arrives. Ours, a rule of thumb."""
@@ -99,19 +100,9 @@ def reheat(
             within(power, POWER_W, name, "power")
     if wanted_c < leaving.dry_bulb_c:
         raise Refused("The coil leaves warmer than that already: there is nothing to reheat.", "wanted_c")
-    mass = airflow_m3s / entering.specific_volume_m3_per_kg
+    mass = dry_air(airflow_m3s, entering, work)
     per_kelvin = mass * heat_capacity(leaving.humidity_ratio)
     heat = per_kelvin * (wanted_c - leaving.dry_bulb_c)
-    work.step(
-        "dry-air mass flow",
-        "m",
-        "V / 1000 / v",
-        mass,
-        "mass_flow",
-        us="V / v",
-        V=(airflow_m3s, "airflow"),
-        v=(entering.specific_volume_m3_per_kg, "specific_volume"),
-    )
     work.step(
         "heat needed",
         "Q",

@@ -1,7 +1,7 @@
 import { TriangleAlert } from "lucide-react";
 import { useVisit } from "../../logbook/context";
 import type { PhaseShown } from "../../logbook/logbook";
-import { Figure } from "../../shell/Figure";
+import { ResultButton } from "../../logbook/ResultButton";
 import { type MarkName, VerdictMark } from "../../shell/VerdictMark";
 import { useUnits } from "../../units/UnitSystem";
 import { say } from "../../units/units";
@@ -123,22 +123,5 @@ function Cards({ title, results }: { title: string; results: Result[] }) {
         ))}
       </ul>
     </section>
-  );
-}
-
-function ResultButton({ result, size }: { result: Result; size: "middle" | "large" }) {
-  const { openWorking } = useVisit();
-  const { system } = useUnits();
-  return (
-    <button
-      type="button"
-      className="touch block w-full text-left"
-      title="Working (w)"
-      onClick={() => openWorking(result.key)}
-    >
-      <span className="block quiet">{result.name}</span>
-      {result.quantity && <Figure quantity={result.quantity} size={size} />}
-      {result.remark && <span className="block text-sm">{say(result.remark, system)}</span>}
-    </button>
   );
 }

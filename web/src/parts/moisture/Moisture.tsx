@@ -1,11 +1,11 @@
 import { useVisit } from "../../logbook/context";
-import { Figure } from "../../shell/Figure";
+import { ResultButton } from "../../logbook/ResultButton";
 import { type MarkName, VerdictMark } from "../../shell/VerdictMark";
 import { useUnits } from "../../units/UnitSystem";
 import { say } from "../../units/units";
 import { AirDrawing } from "./AirDrawing";
 import { BucketForm } from "./BucketForm";
-import type { MoisturePage, Result } from "./page";
+import type { MoisturePage } from "./page";
 import { Sources } from "./Sources";
 import { Stops } from "./Stops";
 import { Ways } from "./Ways";
@@ -150,22 +150,5 @@ function Bucket({ moisture }: { moisture: MoisturePage }) {
       )}
       <BucketForm moisture={moisture} />
     </section>
-  );
-}
-
-function ResultButton({ result, size }: { result: Result; size: "middle" | "large" }) {
-  const { openWorking } = useVisit();
-  const { system } = useUnits();
-  return (
-    <button
-      type="button"
-      className="touch block w-full text-left"
-      title="Working (w)"
-      onClick={() => openWorking(result.key)}
-    >
-      <span className="block quiet">{result.name}</span>
-      {result.quantity && <Figure quantity={result.quantity} size={size} />}
-      {result.remark && <span className="block text-sm">{say(result.remark, system)}</span>}
-    </button>
   );
 }

@@ -1,5 +1,4 @@
-/** The page of moisture, and one of its results. */
+/** The page of moisture. */
 import type { PhaseShown } from "../../logbook/logbook";
 
 export type MoisturePage = NonNullable<PhaseShown["pages"]["moisture"]>;
-export type Result = PhaseShown["results"][number];
