@@ -10,7 +10,7 @@ from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.verdict import Mark
 from fentro_core.logbook.kinds import EntryKind, register
-from fentro_core.system.nameplate import CoolingNameplate
+from fentro_core.system.nameplate import CoolingNameplate, Nameplate
 
 DryingTestKind = Literal["cooling", "reheat", "back", "dehumidify", "bypass_shut", "bypass_open"]
 Runs = Literal["", "runs", "stands"]
@@ -97,8 +97,10 @@ def _check(body: DryingTestSeen) -> None:
 register(EntryKind(key="drying_test", body=DryingTestSeen, name="Test of reheat or bypass", check=_check))
 
 
-def tests(plate: CoolingNameplate) -> tuple[DryingTest, ...]:
-    """Those that this unit has, in order."""
+def tests(plate: Nameplate) -> tuple[DryingTest, ...]:
+    """Those that this unit has, in order; none of a unit without a coil."""
+    if not isinstance(plate, CoolingNameplate):
+        return ()
     wait = (WAIT_S, "duration")
     found = []
     if plate.reheats:
@@ -125,8 +127,11 @@ def verdict(test: DryingTestKind, seen: DryingTestSeen) -> tuple[Mark, Sentence]
         return _called(seen)
     if seen.rise_k is None or (test.startswith("bypass") and seen.return_c is None):
         return "not_measured", Sentence.of("Return, after the coil and supply are needed, all three.")
-    if seen.cooled_k is not None and seen.cooled_k < COOLS_K and test != "reheat":
-        return "not_measured", Sentence.of("The coil was not cold: nothing is proved. Wait until it is, and read again.")
+    if seen.cooled_k is not None and seen.cooled_k < COOLS_K:
+        words = "The coil was not cold: nothing is proved. Wait until it is, and read again."
+        if test == "reheat":
+            words = "The coil was not cold: the call may not have arrived. Do the test of a call to dry, then this one again."
+        return "not_measured", Sentence.of(words)
     return _around(test, seen) if test.startswith("bypass") else _warmed(test, seen.rise_k)
 
 
@@ -171,6 +176,8 @@ def _around(test: DryingTestKind, seen: DryingTestSeen) -> tuple[Mark, Sentence]
 def _called(seen: DryingTestSeen) -> tuple[Mark, Sentence]:
     if not seen.compressor:
         return "not_measured", Sentence.of("Not looked at: the compressor.")
+    if seen.compressor == "stands" and seen.cooled_k is not None and seen.cooled_k >= COOLS_K:
+        return "not_measured", Sentence.of("The coil is cold, and the compressor is said to stand: one of the two. Look again.")
     if seen.compressor == "stands":
         return "off", Sentence.of("The call to dry does nothing: the compressor stands.")
     if seen.cooled_k is None:
@@ -253,7 +260,8 @@ class DryingDiagnosis:
 def diagnose(seen: Iterable[DryingTestSeen]) -> DryingDiagnosis:
     """Nothing is named for one run of one test: it is run again, and the last two must say the same.
 
-    A later run that holds takes the one before it back.
+    A later run that holds takes the one before it back. While the call to dry does nothing, nothing is said of the reheat that
+    it should have brought.
     """
     runs: dict[DryingTestKind, list[DryingTestSeen]] = {}
     for each in seen:
@@ -263,6 +271,8 @@ def diagnose(seen: Iterable[DryingTestSeen]) -> DryingDiagnosis:
     said = {test: [side for side in sides if side] for test, sides in said.items()}
     for key, fault in FAULTS.items():
         tests_off = [test for test in fault.upsets if said.get(test) and said[test][-1] == key]
+        if key == "reheat_dead" and said.get("dehumidify", [""])[-1:] == ["call_dead"]:
+            continue
         twice = any(said[test][-2:] == [key, key] for test in tests_off)
         if twice or len(tests_off) > 1:
             found.append(fault)

@@ -9,7 +9,6 @@ from fentro_core.base.verdict import Mark
 from fentro_core.moisture.proof import DryingDiagnosis, DryingTestKind, DryingTestSeen, diagnose, tests, verdict
 from fentro_core.phase.declaration import Course
 from fentro_core.phase.visit_context import VisitContext
-from fentro_core.system.nameplate import CoolingNameplate, Nameplate
 
 
 @dataclass(frozen=True)
@@ -49,8 +48,7 @@ class DryingProof:
 
 def proof_of(visit: VisitContext) -> DryingProof | None:
     """None where this unit has neither reheat nor bypass."""
-    plate: Nameplate = visit.snapshot.system.nameplate
-    due = tests(plate) if isinstance(plate, CoolingNameplate) else ()
+    due = tests(visit.snapshot.system.nameplate)
     if not due:
         return None
     entries = visit.entries_of(DryingTestSeen)

@@ -30,12 +30,13 @@ from fentro_core.economizer.proof.loops import loop_step
 from fentro_core.economizer.proof.plan import Wanted, day_now, plan
 from fentro_core.economizer.proof.running import channels
 from fentro_core.economizer.proof.step import Step
+from fentro_core.moisture import live
 from fentro_server.api.access import may_write_in, person_of, visit_of
-from fentro_server.api.economizer import page_of, refuse_without_economizer
+from fentro_server.api.economizer import controller_named, page_of
 from fentro_server.api.errors import Problem, plain
 from fentro_server.controllers.gateway import HttpController, controller
 from fentro_server.controllers.overrides import hold, new_entry, release, strays, write_down
-from fentro_server.controllers.proof_run import ProofRun
+from fentro_server.controllers.proof_run import ProofRun, of_drying, of_economizer
 from fentro_server.controllers.wire import scene_of, shown_scene, talking
 from fentro_server.visits.models import Visit
 
@@ -89,7 +90,7 @@ class ControllerOut(BaseModel):
 @contextlib.contextmanager
 def connected(visit: Visit) -> Iterator[HttpController]:
     """The system's controller. Silence and refusals become sentences."""
-    found = controller(visit, refuse_without_economizer(visit))
+    found = controller(visit, controller_named(visit))
     if found is None:
         raise Refused("There is no gateway of controllers here. Type what you see.")
     with talking(found, SILENT, "controller", "value"):
@@ -111,7 +112,8 @@ def controller_now(request: HttpRequest, visit_id: UUID) -> ControllerOut:
     unit = str(visit.system.nameplate.get("controller", ""))
     try:
         with connected(visit) as found:
-            return _now(visit, found, page_of(visit, person).revisions)
+            has_plan = visit.system.plate.has_economizer
+            return _now(visit, found, page_of(visit, person).revisions if has_plan else ())
     except Refused as refused:
         return _silent(visit, unit, refused.sentence.text)
 
@@ -336,19 +338,25 @@ def run_test(request: HttpRequest, visit_id: UUID, given: RunIn) -> Any:
     person, visit = _writable(request, visit_id)
     if visit.closed_at is not None:
         raise Refused("This visit is closed. Reopen it to go on.")
-    page = page_of(visit, person)
-    with connected(visit) as found:
-        now = day_now(channels(found.points(), {}), page.day)
-    share = page.need.required_m3s / page.need.supply_m3s if page.need else None
-    step = _step(page.planned, given.step, now, Wanted(share))
-    worker = controller(visit, refuse_without_economizer(visit))
+    drying = given.step.startswith(live.PREFIX)
+    step = live.live_step(visit.system.plate, given.step) if drying else _economizer_step(visit, person, given.step)
+    worker = controller(visit, controller_named(visit))
     if worker is None:
         return Status(422, plain(SILENT))
-    run = ProofRun(visit, person, worker, step, given.phase)
+    run = ProofRun(visit, person, worker, step, given.phase, of_drying if drying else of_economizer)
     response = StreamingHttpResponse(_lines(run, step), content_type="application/x-ndjson")
     response["Cache-Control"] = "no-store"
     response["X-Accel-Buffering"] = "no"
     return response
+
+
+def _economizer_step(visit: Visit, person: Any, key: str) -> Step:
+    """As the plan of this day has it."""
+    page = page_of(visit, person)
+    with connected(visit) as found:
+        now = day_now(channels(found.points(), {}), page.day)
+    share = page.need.required_m3s / page.need.supply_m3s if page.need else None
+    return _step(page.planned, key, now, Wanted(share))
 
 
 def _step(setting: Configuration, key: str, day: Any, wanted: Wanted) -> Step:

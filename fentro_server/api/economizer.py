@@ -138,9 +138,9 @@ def sisters(request: HttpRequest, visit_id: UUID) -> list[Sister]:
     return [Sister(id=row.pk, name=row.name, site=row.site.name, visit=open_visits.get(row.pk)) for row in rows]
 
 
-def refuse_without_economizer(visit: Visit) -> str:
+def controller_named(visit: Visit) -> str:
     """The name of the system's controller at the gateway; refused when the plate names none."""
     name = str(visit.system.nameplate.get("controller", ""))
-    if not visit.system.nameplate.get("economizer") or not name:
+    if not name:
         raise Refused("This system's nameplate names no controller. A lead can add it in the office.")
     return name

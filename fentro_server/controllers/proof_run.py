@@ -7,18 +7,22 @@ import queue
 import threading
 import time
 import zlib
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass
 from typing import Any
 
 from django.db import close_old_connections, connection
 
 from fentro_core.base.device import DeviceGone, DeviceRefused
 from fentro_core.base.refusal import Refused
+from fentro_core.base.sentence import Sentence
 from fentro_core.base.typed_json import write
+from fentro_core.base.verdict import Mark
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.running import TRACED, Run, channels
 from fentro_core.economizer.proof.session import PUT_BACK
-from fentro_core.economizer.proof.step import Step
+from fentro_core.economizer.proof.step import Step, TestRun
+from fentro_core.moisture import live, proof
 from fentro_server.accounts.models import Person
 from fentro_server.controllers.gateway import HttpController
 from fentro_server.controllers.overrides import hold, new_entry, release, write_down
@@ -30,6 +34,34 @@ LONGEST_S = 1500.0
 
 GONE = "The controller stopped answering. The test proves nothing; what was overridden stays in the ledger until it answers."
 NEEDS_A_HAND = "This test needs a hand at the unit: do it there, and type what you see."
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """What a run says, and the entry that keeps it, as kind and body; None where nothing is kept."""
+
+    mark: Mark
+    sentence: Sentence
+    kept: tuple[str, dict[str, Any]] | None
+
+
+Judge = Callable[[Step, TestRun, str], Outcome]
+"""From a test, what was seen of it, and words of what went wrong."""
+
+
+def of_economizer(step: Step, seen: TestRun, words: str) -> Outcome:
+    """Kept whatever its end."""
+    judged = verdict(seen)
+    return Outcome(judged.mark, judged.sentence, ("test_seen", {"title": step.title, "seen": {**write(seen), "note": words}}))
+
+
+def of_drying(step: Step, seen: TestRun, words: str) -> Outcome:
+    """Kept when it came to its end."""
+    try:
+        found = live.seen_of(seen)
+    except Refused as refused:
+        return Outcome("not_measured", refused.sentence, None)
+    return Outcome(*proof.verdict(found.test, found), ("drying_test", write(found)))
 
 
 @contextlib.contextmanager
@@ -49,7 +81,16 @@ def only_one(gateway: str, unit: str) -> Iterator[None]:
 class ProofRun:
     """Runs a step; `events` carries samples as they come, then how it ended, then None."""
 
-    def __init__(self, visit: Visit, person: Person, controller: HttpController, step: Step, phase: str) -> None:
+    def __init__(
+        self,
+        visit: Visit,
+        person: Person,
+        controller: HttpController,
+        step: Step,
+        phase: str,
+        judge: Judge = of_economizer,
+    ) -> None:
+        self.judge = judge
         self.visit, self.person, self.controller, self.step, self.phase = visit, person, controller, step, phase
         self.events: queue.Queue[dict[str, Any] | None] = queue.Queue()
         self.stop = threading.Event()
@@ -142,17 +183,17 @@ class ProofRun:
 
     def _keep(self, run: Run, ended: str, words: str) -> None:
         seen = run.seen(ended)
-        body = {"title": self.step.title, "seen": {**write(seen), "note": words}}
-        entry = new_entry("test_seen", body, self.phase)
-        write_down(self.visit, self.person, [entry])
-        judged = verdict(seen)
+        said = self.judge(self.step, seen, words)
+        entry = new_entry(*said.kept, self.phase) if said.kept else None
+        if entry:
+            write_down(self.visit, self.person, [entry])
         self.events.put(
             {
                 "event": "ended",
-                "entry": entry["id"],
+                "entry": entry["id"] if entry else "",
                 "ended": seen.ended,
-                "mark": judged.mark,
-                "sentence": write(judged.sentence),
+                "mark": said.mark,
+                "sentence": write(said.sentence),
                 "words": words,
             }
         )

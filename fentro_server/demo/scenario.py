@@ -79,7 +79,17 @@ SYSTEMS: dict[str, dict[str, Any]] = {
         "name": "Rooftop unit 2",
         "kind": "packaged_rooftop",
         "location": "Roof, above the workshops",
-        "nameplate": {"maker": "Norrand", "model": "NR-120E", "serial": "NR12-40421", "controller": "RTU-2", **_NR_120},
+        "nameplate": {
+            "maker": "Norrand",
+            "model": "NR-120E",
+            "serial": "NR12-40421",
+            "controller": "RTU-2",
+            **_NR_120,
+            "reheat": "hot_gas",
+            "reheat_w": 16_000.0,
+            "reheat_modulates": False,
+            "return_bypass": True,
+        },
     },
     "furnace": {
         "site": "foxglove",

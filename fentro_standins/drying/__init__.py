@@ -1,1 +1,1 @@
-"""A simulated unit that dries: coil, blower, reheat, bypass, with hidden faults, and a technician who reads it."""
+"""Units that dry, drawn by seed with hidden faults (`fentro_standins.rooftop` simulates them), and a technician who reads."""

@@ -6,8 +6,12 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from random import Random
 
-from fentro_core.moisture.proof import DryingTestKind, DryingTestSeen, Runs
-from fentro_standins.drying.unit import DryingUnit
+from fentro_core.moisture.live import HELD
+from fentro_core.moisture.proof import WAIT_S, DryingTestKind, DryingTestSeen, Runs
+from fentro_standins.rooftop.unit import RooftopUnit
+
+PLACES = ("return", "after_coil", "supply")
+STEP_S = 5.0
 
 
 @dataclass(frozen=True)
@@ -24,26 +28,27 @@ class Habits:
 SLOPPY = Habits(missing=0.06, slips=0.02, early=0.05)
 
 
-def prove(unit: DryingUnit, tests: Iterable[DryingTestKind], random: Random, habits: Habits = SLOPPY) -> list[DryingTestSeen]:
-    """Each test once, read as this person reads."""
-    probes = [random.gauss(0.0, habits.probe_k) for _ in range(3)]
+def prove(unit: RooftopUnit, tests: Iterable[DryingTestKind], random: Random, habits: Habits = SLOPPY) -> list[DryingTestSeen]:
+    """Each test once, called at the unit's own controls and read as this person reads."""
+    probes = [random.gauss(0.0, habits.probe_k) for _ in PLACES]
     return [_read(unit, test, random, habits, probes) for test in tests]
 
 
-def _read(unit: DryingUnit, test: DryingTestKind, random: Random, habits: Habits, probes: list[float]) -> DryingTestSeen:
-    so = unit.shows(test)
-    values = [so.return_c, so.after_c, so.supply_c]
-    if random.random() < habits.early:
-        stands = random.uniform(0.2, 0.9)
-        values = [so.return_c + stands * (value - so.return_c) for value in values]
+def _read(unit: RooftopUnit, test: DryingTestKind, random: Random, habits: Habits, probes: list[float]) -> DryingTestSeen:
+    for point in sorted(unit.held):
+        unit.release(point)
+    for each in HELD[test]:
+        unit.override(each.point, each.value)
+    unit.advance(random.uniform(0.03, 0.5) * WAIT_S if random.random() < habits.early else WAIT_S, STEP_S)
     shown: list[float | None] = [
-        round(value + off + random.gauss(0.0, habits.noise_k), 1) for value, off in zip(values, probes, strict=True)
+        round(unit.true[place].c + off + random.gauss(0.0, habits.noise_k), 1) for place, off in zip(PLACES, probes, strict=True)
     ]
     if random.random() < habits.slips:
         one, other = random.sample(range(3), 2)
         shown[one], shown[other] = shown[other], shown[one]
     shown = [None if random.random() < habits.missing else value for value in shown]
-    looked: Runs = "runs" if so.runs != (random.random() < habits.slips) else "stands"
+    runs = unit.outputs["compressor"] > 0
+    looked: Runs = "runs" if runs != (random.random() < habits.slips) else "stands"
     if test != "dehumidify" or random.random() < habits.missing:
         looked = ""
     return DryingTestSeen(test, shown[0], shown[1], shown[2], looked)

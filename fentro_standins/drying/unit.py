@@ -1,12 +1,12 @@
-"""A unit with reheat or a return bypass, drawn by its seed: what three probes would show on each call, with hidden faults."""
+"""A rooftop unit with reheat or a return bypass, drawn by its seed: build, weather, room, sensors, size of its hidden fault."""
 
 from __future__ import annotations
 
-from collections.abc import Collection
-from dataclasses import dataclass
 from random import Random
 
-from fentro_core.moisture.proof import DryingTestKind
+from fentro_core.economizer.configuration import Configuration
+from fentro_standins.rooftop.build import Build, Faults, Weather
+from fentro_standins.rooftop.unit import RooftopUnit
 
 FAULTS = {
     "reheat": ("reheat_stuck_on", "reheat_dead"),
@@ -14,54 +14,39 @@ FAULTS = {
     "both": ("call_dead",),
 }
 
-
-@dataclass(frozen=True)
-class Air:
-    """What is so at the three places [°C], and whether the compressor runs."""
-
-    return_c: float
-    after_c: float
-    supply_c: float
-    runs: bool
+W_PER_K = 1.2 * 1006.0
 
 
-class DryingUnit:
-    """One unit. Every number that a technician does not know is drawn: coil, blower, reheat, what a damper lets through."""
-
-    def __init__(self, seed: int, faults: Collection[str] = ()) -> None:
-        draw = Random(seed * 7919 + 11)
-        self.faults = frozenset(faults)
-        self.return_c = draw.uniform(21.0, 27.0)
-        self.cools_k = draw.uniform(8.0, 14.0)
-        self.fan_k = draw.uniform(0.3, 1.8)
-        self.reheat_k = draw.uniform(4.5, 11.0)
-        self.stuck_at = draw.uniform(0.55, 1.0)
-        self.share = draw.uniform(0.15, 0.4)
-        self.leaks = draw.uniform(0.0, 0.06)
-        self.wide = draw.uniform(0.65, 0.85)
-
-    def shows(self, test: DryingTestKind) -> Air:
-        """On one call, once everything stands."""
-        called = not (test == "dehumidify" and "call_dead" in self.faults)
-        cools = self.cools_k if called else 0.0
-        around = self._around(test)
-        cools *= 1 + 0.6 * around
-        after = self.return_c - cools
-        mixed = around * self.return_c + (1 - around) * after
-        return Air(self.return_c, after, mixed + self.fan_k + self._reheat(test), called)
-
-    def _around(self, test: DryingTestKind) -> float:
-        if "bypass_blocked" in self.faults:
-            return self.leaks / 3
-        wanted = self.share if test == "bypass_open" else self.leaks
-        if "bypass_too_far" in self.faults and test == "bypass_open":
-            return self.wide
-        return max(wanted, self.share) if "bypass_stuck_open" in self.faults else wanted
-
-    def _reheat(self, test: DryingTestKind) -> float:
-        if "reheat_dead" in self.faults:
-            return 0.0
-        on = test == "reheat" or (test == "dehumidify" and "call_dead" not in self.faults)
-        if "reheat_stuck_on" in self.faults:
-            return self.reheat_k * (1.0 if on else self.stuck_at)
-        return self.reheat_k if on else 0.0
+def drying_unit(seed: int, kind: str, fault: str = "") -> RooftopUnit:
+    """Every number that a technician does not know is drawn: coil, blower, reheat, what a damper lets through, the weather."""
+    draw = Random(seed * 7919 + 11)
+    supply = draw.uniform(1.4, 2.4)
+    share = draw.uniform(0.15, 0.40)
+    build = Build(
+        supply_m3s=supply,
+        cooling_w=supply * draw.uniform(16_000.0, 22_000.0),
+        bypass=draw.uniform(0.06, 0.20),
+        fan_heat_k=draw.uniform(0.3, 1.8),
+        closed_leak=draw.uniform(0.01, 0.05),
+        room_w_per_k=draw.uniform(500.0, 1400.0),
+        gains_w=draw.uniform(5_000.0, 14_000.0),
+        wet_gains_kg_s=draw.uniform(2e-4, 2.5e-3),
+        reheat_w=supply * W_PER_K * draw.uniform(4.5, 11.0) if kind == "reheat" else 0.0,
+        around_open=share if kind == "bypass" else 0.0,
+        around_shut=draw.uniform(0.0, 0.06),
+    )
+    weather = Weather(draw.uniform(16.0, 34.0), draw.uniform(1.0, 5.0), draw.uniform(0.008, 0.016))
+    stays, wide = draw.uniform(0.55, 1.0), draw.uniform(0.65, 0.85)
+    faults = {
+        "": Faults(),
+        "reheat_stuck_on": Faults(reheat_stays=stays),
+        "reheat_dead": Faults(reheat_dead=True),
+        "bypass_stuck_open": Faults(bypass_stands=1.0),
+        "bypass_blocked": Faults(bypass_stands=0.0),
+        "bypass_too_far": Faults(bypass_around=wide),
+        "call_dead": Faults(dry_call_dead=True),
+    }[fault]
+    setting = Configuration(minimum_position=draw.uniform(0.08, 0.30), stages=draw.choice((1, 2)))
+    unit = RooftopUnit(seed, build, setting, faults, weather, draw.uniform(9.0, 15.0) * 3600, draw.uniform(21.0, 27.0))
+    unit.advance(900.0, 5.0)
+    return unit

@@ -14,7 +14,9 @@ class Build:
     """A unit and the room it serves. Flows [m³/s], powers [W], capacity of the room [J/K], conductance [W/K].
 
     `curve`: how fast the outdoor share rises at first as the damper opens; `closed_leak`, `open_share`: the share of
-    outdoor air with the damper shut and fully open.
+    outdoor air with the damper shut and fully open. `reheat_w`: full heat of a hot-gas coil after the cooling coil, 0 without
+    one; `around_open`, `around_shut`: share of the supply that passes around the coil with the return bypass open and shut,
+    `around_open` 0 without one.
     """
 
     model: str = "Larkmoor ED-20"
@@ -37,6 +39,14 @@ class Build:
     relief_m3s_per_pa: float = 0.22
     pressure_pa: float = SEA_LEVEL_PA
     occupied_h: tuple[float, float] = (6.0, 20.0)
+    reheat_w: float = 0.0
+    around_open: float = 0.0
+    around_shut: float = 0.02
+
+    @property
+    def dries(self) -> bool:
+        """Whether it answers a call to dry."""
+        return self.reheat_w > 0 or self.around_open > 0
 
 
 @dataclass(frozen=True)
@@ -47,7 +57,10 @@ class Faults:
     follow only this share of the actuator's way; `swapped`: wires of two sensors exchanged; `drift`: error added to
     sensors [K]; `failed`: sensors that are open, short or stuck; `loops`: loops tied to another place's sensor;
     `settings`: settings that differ from what was planned; `relief_blocked`; `compressor_runs_free`: the compressor does
-    not wait while outdoor air cools; `spring`: what the damper does when its power goes.
+    not wait while outdoor air cools; `spring`: what the damper does when its power goes. `reheat_stays`: the reheat valve
+    never closes further than this; `reheat_dead`: it never opens; `bypass_stands`: its blade does not move from this share
+    of its way; `bypass_around`: fully open it lets this share of the supply around the coil; `dry_call_dead`: the sequence
+    never hears that it is damp.
     """
 
     stuck_at: float | None = None
@@ -62,6 +75,11 @@ class Faults:
     compressor_runs_free: bool = False
     spring: str = "closes"
     closed_leak: float | None = None
+    reheat_stays: float = 0.0
+    reheat_dead: bool = False
+    bypass_stands: float | None = None
+    bypass_around: float | None = None
+    dry_call_dead: bool = False
 
 
 @dataclass(frozen=True)

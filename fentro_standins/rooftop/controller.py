@@ -30,6 +30,7 @@ class Sequence:
 
     configuration: Configuration
     compressor_ignores: bool = False
+    dries: bool = False
     started_s: float = 0.0
     damper: float = 0.0
     room_for_damper: float = 1.0
@@ -43,6 +44,7 @@ class Sequence:
     stage_one: bool = False
     stage_two: bool = False
     heat: bool = False
+    damp: bool = False
     mode: str = "start_up"
     failing: dict[str, float] = field(default_factory=dict)
     alarms: dict[str, float] = field(default_factory=dict)
@@ -50,7 +52,7 @@ class Sequence:
     def restart(self, time_s: float) -> None:
         """Begin again: start-up, nothing remembered but a freeze trip."""
         self.started_s, self.compressor, self.free = time_s, 0.0, False
-        self.stage_one = self.stage_two = self.heat = False
+        self.stage_one = self.stage_two = self.heat = self.damp = False
         self.full_since_s = None
         self.gave_up = False
         self.room_for_damper = 1.0
@@ -85,6 +87,8 @@ class Sequence:
             "fan": fan,
             "heating": 1.0 if mode == "heating" else 0.0,
             "relief": relief if fan else 0.0,
+            "reheat": 1.0 if mode == "drying" else 0.0,
+            "return_bypass": 1.0 if self.damp and mode in ("drying", "compressor") else 0.0,
         }
 
     def _failures(self, time_s: float, seen: Mapping[str, float]) -> set[str]:
@@ -119,6 +123,8 @@ class Sequence:
         self.stage_one = room > cool + (-0.3 if self.stage_one else 0.2)
         self.stage_two = room > cool + (0.4 if self.stage_two else 1.2)
         self.heat = room < heat + (0.3 if self.heat else -0.2) and not self.stage_one
+        wet = seen["return_humidity"] - seen.get("humidity_setpoint", 1.0)
+        self.damp = self.dries and wet > (-0.03 if self.damp else 0.0)
 
     def _may(self, seen: Mapping[str, float], now: bool) -> bool:
         """Whether outdoor air may cool, with the switching differential."""
@@ -146,7 +152,7 @@ class Sequence:
         if self.stage_one:
             return "free" if self.free and not self.gave_up else "compressor"
         self.gave_up = False
-        return "minimum"
+        return "drying" if self.damp else "minimum"
 
     def _damper(self, dt: float, mode: str, seen: Mapping[str, float], failed: set[str], held: Mapping[str, float]) -> None:
         setting = self.configuration
@@ -182,6 +188,8 @@ class Sequence:
             rested = time_s - self.changed_s >= MINIMUM_RUN_S
             self.gave_up = self.gave_up and (self.stage_two or not rested)
             wanted = min(one * (2 if self.stage_two else 1), 1.0)
+        elif mode == "drying":
+            wanted = 1.0 if setting.stages else 0.0
         elif mode == "free":
             if self.damper >= 0.95:
                 self.full_since_s = time_s if self.full_since_s is None else self.full_since_s

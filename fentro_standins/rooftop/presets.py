@@ -29,6 +29,16 @@ PRESETS: dict[str, tuple[str, Faults]] = {
     "failed_sensor": ("Outdoor sensor open", Faults(failed={"outdoor": "open"})),
 }
 
+DRYING: dict[str, tuple[str, Faults]] = {
+    "reheat_stuck_on": ("Reheat valve stuck open: reheat in cooling, too", Faults(reheat_stays=0.8)),
+    "reheat_dead": ("Reheat valve stuck shut", Faults(reheat_dead=True)),
+    "bypass_stuck_open": ("Return bypass stands open", Faults(bypass_stands=1.0)),
+    "bypass_blocked": ("Return bypass blocked", Faults(bypass_stands=0.0)),
+    "bypass_too_far": ("Return bypass opens too far", Faults(bypass_around=0.75)),
+    "dry_call_dead": ("The call to dry does nothing", Faults(dry_call_dead=True)),
+}
+"""Faults besides, of a unit with reheat and bypass."""
+
 
 @dataclass(frozen=True)
 class Model:
@@ -38,13 +48,20 @@ class Model:
     seed: int
     preset: str
     weather: Weather
+    reheat_w: float = 0.0
+    around_open: float = 0.0
+
+    @property
+    def presets(self) -> dict[str, tuple[str, Faults]]:
+        """The faults that it can have."""
+        return PRESETS | (DRYING if self.reheat_w else {})
 
 
 MODELS: dict[str, Model] = {
     model.unit: model
     for model in (
         Model("RTU-1", 11, "low_limit_tied", Weather(13.5, 0.8, 0.0068, 0.25)),
-        Model("RTU-2", 12, "low_limit_tied", Weather(13.5, 0.8, 0.0068, 0.25)),
+        Model("RTU-2", 12, "low_limit_tied", Weather(13.5, 0.8, 0.0068, 0.25), reheat_w=16_000.0, around_open=0.25),
     )
 }
 
@@ -54,8 +71,8 @@ START_S = 10 * 3600.0
 
 def made(model: Model, preset: str = "", seed: int | None = None) -> RooftopUnit:
     """The unit as it stands when the service begins, or with another fault put in."""
-    faults = PRESETS[preset or model.preset][1]
-    build = Build(model=MODEL_NAME, occupied_h=(0.0, 24.0))
+    faults = model.presets[preset or model.preset][1]
+    build = Build(model=MODEL_NAME, occupied_h=(0.0, 24.0), reheat_w=model.reheat_w, around_open=model.around_open)
     unit = RooftopUnit(
         model.seed if seed is None else seed, build, replace(_PLANNED, model=MODEL_NAME), faults, model.weather, START_S
     )

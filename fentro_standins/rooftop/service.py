@@ -11,7 +11,7 @@ from starlette.responses import JSONResponse, Response
 from fentro_core.economizer.places import PLACES, POINTS
 from fentro_standins.answers import given_object, refused
 from fentro_standins.fleet import Fleet
-from fentro_standins.rooftop.presets import MODELS, PRESETS, made
+from fentro_standins.rooftop.presets import MODELS, made
 from fentro_standins.rooftop.unit import RooftopUnit
 
 
@@ -31,13 +31,14 @@ class Units(Fleet[RooftopUnit]):
 
     def scene(self, name: str) -> dict[str, Any]:
         """The faults that can be chosen."""
-        return {"presets": [{"key": key, "name": words} for key, (words, _) in PRESETS.items()]}
+        return {"presets": [{"key": key, "name": words} for key, (words, _) in MODELS[name].presets.items()]}
 
     def change(self, name: str, given: dict[str, Any]) -> Response | None:
         """Build the unit anew where another fault is asked for; in words why not. `refuses`: points it will not be held at."""
         preset = given.get("preset", "")
-        if preset and preset not in PRESETS:
-            return refused(f"There is no such fault. There are: {', '.join(PRESETS)}.", "preset")
+        there = MODELS[name].presets
+        if preset and preset not in there:
+            return refused(f"There is no such fault. There are: {', '.join(there)}.", "preset")
         if preset:
             self.all[name], self.presets[name] = made(MODELS[name], preset), preset
         unit = self.all[name]
@@ -96,7 +97,8 @@ async def hand(units: Units, request: Request, unit: RooftopUnit) -> Response:
 
 async def reference(units: Units, request: Request, unit: RooftopUnit) -> Response:
     """What a good probe shows at every place now [°C]. Of simulated units only."""
-    return JSONResponse({"reference_c": {place: unit.reference(place) for place in PLACES}})
+    there = (*PLACES, "after_coil") if unit.build.dries else PLACES
+    return JSONResponse({"reference_c": {place: unit.reference(place) for place in there}})
 
 
 def application() -> Starlette:

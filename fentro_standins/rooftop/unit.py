@@ -24,7 +24,9 @@ from fentro_core.economizer.places import PLACES, POINTS, TEMPERATURES
 from fentro_standins.rooftop.build import Build, Faults, Weather, phases_of
 from fentro_standins.rooftop.controller import Sequence, enthalpy
 
-LAG_S = {"outdoor": 30.0, "return": 20.0, "mixed": 15.0, "supply": 15.0}
+LAG_S = {"outdoor": 30.0, "return": 20.0, "mixed": 15.0, "after_coil": 15.0, "supply": 15.0}
+DRY_ABOVE = 0.60
+"""The humidity setpoint of a unit that dries, as shipped."""
 OPEN_C, SHORT_C = -60.0, 120.0
 """What an open and a short thermistor look like to an input."""
 
@@ -72,7 +74,9 @@ class RooftopUnit:
             running = with_setting(running, key, value)
         if not running.model:
             running = with_model(running, self.build.model)
-        self.sequence = Sequence(running, self.faults.compressor_runs_free)
+        self._error["after_coil"] = Random(self.seed + 7919).gauss(0, 0.12)
+        hears = self.build.dries and not self.faults.dry_call_dead
+        self.sequence = Sequence(running, self.faults.compressor_runs_free, hears)
         self.sequence.started_s = self.time_s
         self.sequence.damper = running.minimum_position
         self.held: dict[str, float] = {}
@@ -108,6 +112,23 @@ class RooftopUnit:
         leak = build.closed_leak if self.faults.closed_leak is None else self.faults.closed_leak
         rises: float = 1 - (1 - self.blades) ** build.curve
         return leak + (build.open_share - leak) * rises
+
+    @property
+    def around(self) -> float:
+        """The share of the supply that passes around the coil."""
+        build, faults = self.build, self.faults
+        if build.around_open <= 0:
+            return 0.0
+        opens = self.outputs.get("return_bypass", 0.0) if faults.bypass_stands is None else faults.bypass_stands
+        most = build.around_open if faults.bypass_around is None else faults.bypass_around
+        return build.around_shut + (most - build.around_shut) * opens
+
+    @property
+    def reheats_w(self) -> float:
+        """What the hot-gas coil gives: nothing without a compressor that runs."""
+        if self.faults.reheat_dead or not self.outputs.get("compressor"):
+            return 0.0
+        return self.build.reheat_w * max(self.outputs.get("reheat", 0.0), self.faults.reheat_stays)
 
     def advance(self, seconds: float, step_s: float = 1.0) -> None:
         """Let time pass in steps of at most `step_s`."""
@@ -147,12 +168,15 @@ class RooftopUnit:
         back = Air(self.room.c + 0.2, self.room.w)
         fan = self.outputs.get("fan", 1.0)
         share = self.outdoor_share if fan else 0.0
-        mixed = Air(back.c + share * (outdoor.c - back.c), back.w + share * (outdoor.w - back.w))
-        leaving = self._coil(mixed, outdoor.c) if fan else Air(mixed.c, mixed.w)
-        supply = Air(leaving.c + (build.fan_heat_k if fan else 0.0), leaving.w)
-        if self.outputs.get("heating") and fan:
-            supply.c += build.heating_w / (build.supply_m3s * 1.2 * CP)
-        self.true = {"outdoor": outdoor, "return": back, "mixed": mixed, "supply": supply}
+        around = self.around if fan else 0.0
+        through = min(share / (1 - around), 1.0)
+        mixed = Air(back.c + through * (outdoor.c - back.c), back.w + through * (outdoor.w - back.w))
+        leaving = self._coil(mixed, outdoor.c, 1 - around) if fan else Air(mixed.c, mixed.w)
+        supply = Air(leaving.c + around * (back.c - leaving.c), leaving.w + around * (back.w - leaving.w))
+        if fan:
+            warms = self.reheats_w + (build.heating_w if self.outputs.get("heating") else 0.0)
+            supply.c += build.fan_heat_k + warms / (build.supply_m3s * 1.2 * CP)
+        self.true = {"outdoor": outdoor, "return": back, "mixed": mixed, "after_coil": leaving, "supply": supply}
         entering = share * build.supply_m3s if fan else 0.0
         relief = 0.0 if self.faults.relief_blocked else build.relief_m3s_per_pa
         spare = entering - build.exhaust_m3s
@@ -162,12 +186,12 @@ class RooftopUnit:
             pressure = (spare + relief * opens) / (build.building_m3s_per_pa + relief)
         self.pressure_pa += (pressure - self.pressure_pa) * 0.3
 
-    def _coil(self, mixed: Air, outdoor_c: float) -> Air:
+    def _coil(self, mixed: Air, outdoor_c: float, share: float) -> Air:
         stage = self.outputs.get("compressor", 0.0)
         if not stage:
             return Air(mixed.c, mixed.w)
         build = self.build
-        mass = build.supply_m3s * build.pressure_pa / 101_325 * 1.19
+        mass = share * build.supply_m3s * build.pressure_pa / 101_325 * 1.19
         h = enthalpy(mixed.c, mixed.w)
         power = build.cooling_w * stage * (1 + 0.009 * (mixed.c - 26)) * (1 - 0.006 * (outdoor_c - 35))
         h_surface = h - power / mass / (1 - build.bypass)
@@ -195,6 +219,10 @@ class RooftopUnit:
         wet = self.room.w + (into + build.wet_gains_kg_s * busy) / air_kg * dt
         self.room.w = min(max(wet, 0.0), saturation_ratio(self.room.c, build.pressure_pa))
 
+    def _drying_outputs(self) -> dict[str, bool]:
+        """Whether it has them."""
+        return {"reheat": self.build.reheat_w > 0, "return_bypass": self.build.around_open > 0}
+
     def _occupied_now(self) -> bool:
         first, last = self.build.occupied_h
         return first <= self.time_s / 3600 % 24 < last
@@ -215,6 +243,8 @@ class RooftopUnit:
             found[f"{place}_humidity"] = min(
                 max(air.w / saturation_ratio(air.c, self.build.pressure_pa) + self._humidity_error[place], 0.02), 1.0
             )
+        if self.build.dries:
+            found["after_coil_temperature"] = self._sensor("after_coil")
         found["room_temperature"] = self.room.c + self._noise.gauss(0, 0.02)
         found["building_pressure"] = self.pressure_pa + self._noise.gauss(0, 0.3)
         found["damper_position"] = self.actuator
@@ -235,6 +265,8 @@ class RooftopUnit:
             "heating_setpoint": setting.heating_setpoint_c,
             "occupied": 1.0 if self._occupied_now() else 0.0,
         }
+        if self.build.dries:
+            usual["humidity_setpoint"] = DRY_ABOVE
         seen = {**self.inputs, **usual, **self.held}
         for place in ("outdoor", "return"):
             celsius = seen.get(TEMPERATURES[place], 20.0)
@@ -250,6 +282,7 @@ class RooftopUnit:
         seen = self._seen()
         shown: dict[str, Any] = {key: seen[key] for key in POINTS if key in seen}
         shown |= {key: self.outputs.get(key, 0.0) for key in ("damper_command", "compressor", "fan", "heating", "relief")}
+        shown |= {key: self.outputs.get(key, 0.0) for key, there in self._drying_outputs().items() if there}
         standing = sorted(self.sequence.alarms)
         return {
             **shown,
@@ -263,7 +296,8 @@ class RooftopUnit:
         """Hold a point, until it is released."""
         self._answering()
         known = POINTS.get(point)
-        if known is None:
+        inputs = {"after_coil_temperature": self.build.dries, "humidity_setpoint": self.build.dries}
+        if known is None or not {**inputs, **self._drying_outputs()}.get(point, True):
             raise DeviceRefused("The controller has no such point.")
         if not known.overridable or point in self.refuses:
             raise DeviceRefused(f"The controller refuses to override “{known.name}”.")

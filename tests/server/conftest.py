@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import uuid
+from collections.abc import Iterator
 from dataclasses import dataclass
+from pathlib import Path
 from typing import Any
 
 import pytest
@@ -14,6 +16,7 @@ from fentro_server.accounts.models import Company, Person, Role
 from fentro_server.instruments.models import Instrument
 from fentro_server.places.models import Site, System
 from fentro_server.visits.models import Visit
+from tools.standins import Devices
 
 PASSWORD = "correct horse battery"
 
@@ -91,3 +94,12 @@ def post(client: Client, path: str, body: Any) -> Any:
 def add(client: Client, visit: Visit, *entries: Any) -> Any:
     """POST a batch of entries."""
     return post(client, f"/api/v1/visits/{visit.pk}/entries", {"entries": list(entries)})
+
+
+@pytest.fixture(scope="module")
+def gateway(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+    """The units' address, sixty times real time."""
+    units = Devices(Path(tmp_path_factory.mktemp("units"))).named("rooftop")
+    units.start()
+    yield units.url
+    units.end()

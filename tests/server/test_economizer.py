@@ -4,8 +4,6 @@ from __future__ import annotations
 
 import json
 import uuid
-from collections.abc import Iterator
-from pathlib import Path
 from typing import Any
 
 import httpx
@@ -16,40 +14,17 @@ from django.utils import timezone
 from fentro_core.base.device import DeviceGone, DeviceRefused
 from fentro_core.economizer.configuration import read_configuration
 from fentro_core.economizer.proof.plan import Day, plan
-from fentro_core.logbook.entry import standing
-from fentro_core.logbook.temporary import ledger
 from fentro_server.accounts.models import Person
 from fentro_server.controllers.gateway import HttpController
 from fentro_server.controllers.overrides import held_words, hold, release
 from fentro_server.controllers.proof_run import ProofRun, only_one
-from fentro_server.gateways.addresses import Reached, reach
+from fentro_server.gateways.addresses import reach
 from fentro_server.gateways.models import Gateway
 from fentro_server.places.models import System
-from fentro_server.visits.kept import read_row
 from fentro_server.visits.models import Entry, Visit
-from tests.server.apart import apart, in_a_loop
+from tests.server.apart import apart
+from tests.server.at_gateway import at, at_gateway, finished, held, open_changes, play, streamed, words
 from tests.server.conftest import House, add, new_entry, post, signed_in
-from tools.standins import Devices
-
-
-@pytest.fixture(scope="module")
-def gateway(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
-    """The units' address, sixty times real time."""
-    units = Devices(Path(tmp_path_factory.mktemp("units"))).named("rooftop")
-    units.start()
-    yield units.url
-    units.end()
-
-
-def play(gateway: str, unit: str = "RTU-1", **scene: Any) -> None:
-    """Set the simulated unit's scene."""
-    httpx.post(f"{gateway}/v1/units/{unit}/scene", json={"speed": 60, **scene}, trust_env=False).raise_for_status()
-
-
-def at_gateway(address: str) -> tuple[str, Reached]:
-    """The registered gateway's name and where it is reached."""
-    found = Gateway.objects.filter(address=address).first()
-    return str(found.pk) if found else "none", reach(address)
 
 
 @pytest.fixture
@@ -76,24 +51,6 @@ def rooftop(ours: House, gateway: str) -> Visit:
 @pytest.fixture
 def client(ours: House) -> Client:
     return signed_in(ours.people["technician"])
-
-
-def at(visit: Visit, what: str) -> str:
-    return f"/api/v1/visits/{visit.pk}/{what}"
-
-
-def open_changes(visit: Visit) -> list[str]:
-    rows = Entry.objects.filter(visit=visit).in_order()
-    return [change.what for change in ledger(standing([read_row(row).entry for row in rows]))]
-
-
-def held(gateway: str, unit: str = "RTU-1") -> list[str]:
-    answer = httpx.get(f"{gateway}/v1/units/{unit}/points", trust_env=False)
-    return list(answer.json()["points"]["overridden"])
-
-
-def words(answer: Any) -> str:
-    return str(answer.json()["refusals"][0]["sentence"]["text"])
 
 
 # the page and its files
@@ -279,14 +236,6 @@ def test_sensors_are_compared_with_the_simulated_probe(rooftop: Visit, client: C
 # automatic tests
 
 
-def finished(run: ProofRun) -> list[dict[str, Any]]:
-    run.run()
-    events: list[dict[str, Any]] = []
-    while (event := run.events.get(timeout=1)) is not None:
-        events.append(event)
-    return events
-
-
 def a_run(visit: Visit, house: House, gateway: str, key: str) -> ProofRun:
     step = next(each for each in plan(_planned(gateway), Day(13.5, 23.5)) if each.key == key)
     return ProofRun(visit, house.people["technician"], HttpController(*at_gateway(gateway), "RTU-1"), step, "as_found")
@@ -351,19 +300,12 @@ def test_a_test_is_stopped_and_releases_and_a_refusal_is_said(rooftop: Visit, ou
 @pytest.mark.django_db(transaction=True)
 def test_the_stream_tells_of_a_run_line_by_line(rooftop: Visit, client: Client, gateway: str) -> None:
     answer = post(client, at(rooftop, "controller/run"), {"step": "closed"})
-    lines = [json.loads(line) for line in b"".join(_sync(answer)).decode().splitlines()]
+    lines = [json.loads(line) for line in streamed(answer)]
     assert lines[0]["event"] == "step"
     assert lines[-1]["event"] == "ended"
     assert "no such test" in words(post(client, at(rooftop, "controller/run"), {"step": "dance"}))
     loop = post(client, at(rooftop, "controller/run"), {"step": "loop/low_limit/return"})
-    assert json.loads(b"".join(_sync(loop)).decode().splitlines()[-1])["mark"] == "holds"
-
-
-def _sync(answer: Any) -> list[bytes]:
-    async def collect() -> list[bytes]:
-        return [chunk async for chunk in answer.streaming_content]
-
-    return in_a_loop(collect)
+    assert json.loads(streamed(loop)[-1])["mark"] == "holds"
 
 
 def test_a_refusal_of_the_gateway_is_its_own_words(gateway: str) -> None:

@@ -25,6 +25,7 @@ TRACED = (
     "outdoor_temperature",
     "return_temperature",
     "mixed_temperature",
+    "after_coil_temperature",
     "supply_temperature",
     "compressor",
     "building_pressure",

@@ -26,6 +26,7 @@ NAMES: dict[str, tuple[str, str]] = {
     "outdoor_temperature": ("Outdoor sensor", "temperature"),
     "return_temperature": ("Return sensor", "temperature"),
     "mixed_temperature": ("Mixed-air sensor", "temperature"),
+    "after_coil_temperature": ("Sensor after the coil", "temperature"),
     "supply_temperature": ("Supply sensor", "temperature"),
     "room_temperature": ("Room sensor", "temperature"),
     ALARMING: ("Alarm shown", "share"),
@@ -50,6 +51,7 @@ HALF_WIDTHS: dict[str, float] = {
     "outdoor_temperature": 0.4,
     "return_temperature": 0.4,
     "mixed_temperature": 0.4,
+    "after_coil_temperature": 0.4,
     "supply_temperature": 0.4,
 }
 EYE_HALF_WIDTHS: dict[str, float] = {"damper_position": 0.05, "building_pressure": 1.5}

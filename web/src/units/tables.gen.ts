@@ -1184,6 +1184,13 @@ export const tables: Tables = {
     "by_eye": false,
     "on_off": false
    },
+   "after_coil_temperature": {
+    "name": "Sensor after the coil",
+    "kind": "temperature",
+    "shown_as": "",
+    "by_eye": false,
+    "on_off": false
+   },
    "room_temperature": {
     "name": "Room sensor",
     "kind": "temperature",
@@ -1208,6 +1215,13 @@ export const tables: Tables = {
    "heating_setpoint": {
     "name": "Heating setpoint",
     "kind": "temperature",
+    "shown_as": "",
+    "by_eye": false,
+    "on_off": false
+   },
+   "humidity_setpoint": {
+    "name": "Humidity setpoint",
+    "kind": "relative_humidity",
     "shown_as": "",
     "by_eye": false,
     "on_off": false
@@ -1242,6 +1256,20 @@ export const tables: Tables = {
    },
    "heating": {
     "name": "Heating",
+    "kind": "share",
+    "shown_as": "",
+    "by_eye": false,
+    "on_off": false
+   },
+   "reheat": {
+    "name": "Reheat",
+    "kind": "share",
+    "shown_as": "",
+    "by_eye": false,
+    "on_off": false
+   },
+   "return_bypass": {
+    "name": "Return bypass",
     "kind": "share",
     "shown_as": "",
     "by_eye": false,

@@ -1,9 +1,9 @@
 import { useEffect, useRef } from "react";
 import type uPlot from "uplot";
 import "uplot/dist/uPlot.min.css";
+import type { Due, Sample } from "../../logbook/running";
 import { useUnits } from "../../units/UnitSystem";
 import { fromSi, unitOf } from "../../units/units";
-import type { Due, Sample } from "./running";
 
 const HEIGHT_PX = 150;
 

@@ -1,9 +1,9 @@
 import { afterEach, describe, expect, it, vi } from "vitest";
+import { type Running, type Sample, TestLine, TestRun } from "../../logbook/running";
 import { asTyped, typedSi } from "../../units/units";
 import { runsOf } from "./ModeMap";
 import { dueWords, valueWords } from "./pointWords";
 import { columns } from "./RunChart";
-import { type Running, type Sample, TestLine, TestRun } from "./running";
 import { chanceWords } from "./SensorIdentity";
 
 describe("numbers in forms", () => {

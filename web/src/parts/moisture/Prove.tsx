@@ -2,6 +2,7 @@ import type { BodyOf } from "../../api/entries";
 import { useVisit } from "../../logbook/context";
 import { ProofHead, Tests } from "../../logbook/proof";
 import { type Look, TestForm } from "../../logbook/TestForm";
+import { AtController } from "./AtController";
 
 type Body = BodyOf<"drying_test">;
 
@@ -52,17 +53,20 @@ export default function Prove() {
         tests={proof.tests}
         label="Tests of reheat and bypass"
         form={(test, done) => (
-          <TestForm
-            title={test.title}
-            todo={test.do}
-            looks={test.key === "dehumidify" ? [COMPRESSOR] : []}
-            numbers={TEMPERATURES}
-            keep={async ({ looks, numbers, note }) => {
-              const seen = { test: test.key, ...(looks as Partial<Body>), ...numbers, note } as Body;
-              await record("drying_test", seen, { phase: "as_left" });
-              done();
-            }}
-          />
+          <>
+            <AtController test={test.key} />
+            <TestForm
+              title={test.title}
+              todo={test.do}
+              looks={test.key === "dehumidify" ? [COMPRESSOR] : []}
+              numbers={TEMPERATURES}
+              keep={async ({ looks, numbers, note }) => {
+                const seen = { test: test.key, ...(looks as Partial<Body>), ...numbers, note } as Body;
+                await record("drying_test", seen, { phase: "as_left" });
+                done();
+              }}
+            />
+          </>
         )}
       />
     </div>

@@ -1,8 +1,8 @@
 /** A test while it runs against the controller: its samples as they come in. */
 
-import { csrfToken } from "../../api/client";
-import { jsonLines } from "../../api/lines";
-import type { Sentence } from "../../units/units";
+import { csrfToken } from "../api/client";
+import { jsonLines } from "../api/lines";
+import type { Sentence } from "../units/units";
 
 export interface Due {
   point: string;
