@@ -34,7 +34,7 @@ _NAMES: dict[str, str] = {
         derate_share heating_efficiency
         position minimum_position stages low high chance compressed register_open takes_away least_open exact_open was_open
         missed_share missed_made_up_share recovered_share solar_to_mass speeds most_speed
-        on_share bypass_share most_bypass run_share kept_share mass_plus_minus outside_plus_minus
+        on_share bypass_share most_bypass least_air air_share run_share kept_share mass_plus_minus outside_plus_minus
     """,
     "ratio": """
         sensible_heat_ratio rated_sensible_heat_ratio bypass_factor rated_bypass_factor misfit_best misfit_claimed x y

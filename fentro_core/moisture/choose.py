@@ -1,9 +1,9 @@
-"""Which way to dry a room: plain coil, return bypass, reheat, both, or none of them, at the room's own load."""
+"""Which way to dry a room: plain coil, less air over it, return bypass, reheat, both, or none, at the room's own load."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from fentro_core.air.constants import EVAPORATION_J_PER_KG, heat_capacity, vapour_enthalpy
@@ -16,9 +16,9 @@ from fentro_core.moisture.bypass import COIL_LEAVES_AT, LEAST_COIL_FLOW, coil_he
 from fentro_core.moisture.coil import apparatus_dew_point, freezes
 from fentro_core.moisture.mass_flow import dry_air
 
-Option = Literal["plain", "bypass", "reheat", "both"]
+Option = Literal["plain", "less_air", "bypass", "reheat", "both"]
 Source = Literal["hot_gas", "electric", "hot_water"]
-Why = Literal["", "too_little_water", "freezes", "no_reheat", "no_bypass"]
+Why = Literal["", "too_little_water", "freezes", "no_reheat", "no_bypass", "no_less_air"]
 
 USUAL_COP = 3.2
 """Cooling for each unit of electricity, where nobody knows better. Ours."""
@@ -36,7 +36,7 @@ class Dried:
 
     `meets`: it takes out the room's water at the room's temperature; `why`: why not. `supply_c`, `supply_ratio`: what it blows;
     `leaving_dry_bulb_c`: after the coil; `apparatus_dew_point_c`: the surface; `power_w`: electricity, or gas for hot water.
-    `water_kg_per_s`: out of the room; the coil takes out the water of outdoor air mixed in besides.
+    `water_kg_per_s`: out of the room; the coil takes out the water of outdoor air mixed in besides. `air_share`: of today's air.
     """
 
     option: Option
@@ -51,6 +51,7 @@ class Dried:
     water_kg_per_s: float
     total_w: float
     power_w: float
+    air_share: float = 1.0
 
 
 @dataclass(frozen=True)
@@ -67,7 +68,7 @@ class Choice:
     sensible_heat_ratio: float
 
 
-@calculation("moisture.choose", "Which way to dry this room: coil alone, bypass, reheat, both, or none")
+@calculation("moisture.choose", "Which way to dry this room: coil alone, less air, bypass, reheat, or none")
 def choose(
     room: AirState,
     airflow_m3s: float,
@@ -77,6 +78,7 @@ def choose(
     most_bypass: float = USUAL_MOST_BYPASS,
     cop: float = USUAL_COP,
     entering: AirState | None = None,
+    least_air: float = LEAST_COIL_FLOW,
     work: Working = SILENT,
 ) -> Choice:
     """The supply that holds the room follows from its load; each way either gives it or does not.
@@ -99,6 +101,8 @@ def choose(
         Cooling for each unit of electricity, 1 to 10.
     entering : AirState, optional
         The air that enters the coil, where outdoor air is mixed in; the room's where nothing is. At the same pressure.
+    least_air : float
+        Of today's air, the least that the blower may be turned down to, 0.4 to 1; 1 where it cannot.
 
     Raises
     ------
@@ -107,11 +111,12 @@ def choose(
 
     References
     ----------
-    Balances of heat and water of the room and of two mixed streams; a wet coil is taken to leave at 95 %.
+    Balances of heat and water of the room and of two mixed streams; a wet coil is taken to leave at 95 %. Less air over the coil
+    dries as a bypass of the same share does: of two that need the same, the one with nothing to build is named.
 
     >>> found = choose(AirState.from_rh(24.0, 0.58), 1.2, 12_700.0, 12.0 / 3600)
     >>> found.best, [each.meets for each in found.options]
-    ('both', [False, False, True, True])
+    ('both', [False, False, False, True, True])
     """
     flows(airflow_m3s)
     if not 0 <= room_sensible_w <= 2e6:
@@ -122,6 +127,8 @@ def choose(
         raise Refused("A bypass carries from nothing to 60 % of the air.", "most_bypass")
     if not 1 <= cop <= 10:
         raise Refused("Cooling for each unit of electricity lies between 1 and 10.", "cop")
+    if not 0.4 <= least_air <= 1:
+        raise Refused("Less than 40 % of the air no coil is made for; more than all of it is no less.", "least_air")
     mass = airflow_m3s / room.specific_volume_m3_per_kg
     needed_c = room.dry_bulb_c - room_sensible_w / (mass * heat_capacity(room.humidity_ratio))
     needed_ratio = room.humidity_ratio - room_water_kg_per_s / mass
@@ -134,9 +141,9 @@ def choose(
         _write_down(work, room, airflow_m3s, mass, room_sensible_w, room_water_kg_per_s, needed_c, needed_ratio)
     if entering is not None:
         same_pressure(room=room, entering=entering)
-    options = tuple(_Ways(room, entering or room, mass, needed_c, needed_ratio, reheat_source, most_bypass, cop).all())
+    options = tuple(_Ways(room, entering or room, mass, needed_c, needed_ratio, reheat_source, most_bypass, cop, least_air).all())
     good = [each for each in options if each.meets]
-    best = min(good, key=lambda each: each.power_w).option if good else ""
+    best = min(good, key=lambda each: round(each.power_w)).option if good else ""
     whole = room_sensible_w + latent
     return Choice(best, options, needed_c, needed_ratio, room_sensible_w / whole if whole else 1.0)
 
@@ -153,10 +160,11 @@ class _Ways:
     source: Source | None
     most_bypass: float
     cop: float
+    least_air: float
 
     def all(self) -> Iterator[Dried]:
-        plain = self._dried("plain", self.needed_c, 0.0)
-        yield plain
+        yield self._dried("plain", self.needed_c, 0.0)
+        yield self._less_air()
         around = self._bypass()
         yield around
         yield self._reheat("reheat", 0.0)
@@ -203,6 +211,30 @@ class _Ways:
 
     def _reheat_power(self, warmed: float) -> float:
         return {"hot_gas": 0.0, "electric": warmed, "hot_water": warmed / BOILER, None: 0.0}[self.source]
+
+    def _with_air(self, share: float) -> Dried:
+        """At this share of today's air the supply must be colder and drier for the same load."""
+        needed_c = self.room.dry_bulb_c - (self.room.dry_bulb_c - self.needed_c) / share
+        needed_ratio = self.room.humidity_ratio - (self.room.humidity_ratio - self.needed_ratio) / share
+        turned_down = replace(self, mass=share * self.mass, needed_c=needed_c, needed_ratio=needed_ratio)
+        return replace(turned_down._dried("less_air", needed_c, 0.0), air_share=share)
+
+    def _less_air(self) -> Dried:
+        """The most air that takes out enough; the least that may be where none does."""
+        if self.least_air >= 1:
+            return self._dried("less_air", self.needed_c, 0.0, "no_less_air")
+        low, high = self.least_air, 1.0
+        if self._with_air(low).why == "freezes":
+            frosts, low = low, high
+            for _ in range(40):
+                middle = (frosts + low) / 2
+                frosts, low = (middle, low) if self._with_air(middle).why == "freezes" else (frosts, middle)
+        if not self._with_air(low).meets:
+            return self._with_air(low)
+        for _ in range(40):
+            middle = (low + high) / 2
+            low, high = (middle, high) if self._with_air(middle).meets else (low, middle)
+        return self._with_air(low)
 
     def _bypass(self) -> Dried:
         """The smallest share that takes out enough; the largest that may be where none does."""

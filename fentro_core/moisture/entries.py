@@ -9,6 +9,7 @@ from fentro_core.base.limits import within
 from fentro_core.base.refusal import Refused
 from fentro_core.logbook.kinds import EntryKind, register
 from fentro_core.moisture.bucket import bucket
+from fentro_core.moisture.bypass import LEAST_COIL_FLOW
 from fentro_core.moisture.choose import USUAL_COP, USUAL_MOST_BYPASS, Source
 
 
@@ -27,8 +28,9 @@ class MoistureAim:
     """The air that is wanted, and what may be used for it.
 
     Loads are the room's [W, kg/s], where they are known better than by what the unit takes out now. `reheat_source`: None where
-    none can be had; `most_bypass`: 0 where none can be had. `room_m3`, `drift_ratio`: the room, and what its humidity ratio gains
-    in an hour (below zero: loses): while it changes, the load is not what the unit takes out.
+    none can be had; `most_bypass`: 0 where none can be had; `least_air`: of today's air, what the blower may be turned down to, 1
+    where it cannot. `room_m3`, `drift_ratio`: the room, and what its humidity ratio gains in an hour (below zero: loses): while
+    it changes, the load is not what the unit takes out.
     """
 
     wanted_c: float
@@ -40,6 +42,7 @@ class MoistureAim:
     cop: float = USUAL_COP
     room_m3: float | None = None
     drift_ratio: float | None = None
+    least_air: float = LEAST_COIL_FLOW
 
 
 @dataclass(frozen=True)
@@ -91,6 +94,8 @@ def _check_aim(body: MoistureAim) -> None:
         raise Refused("A bypass carries from nothing to 60 % of the air.", "most_bypass")
     if not 1 <= body.cop <= 10:
         raise Refused("Cooling for each unit of electricity lies between 1 and 10.", "cop")
+    if not 0.4 <= body.least_air <= 1:
+        raise Refused("Less than 40 % of the air no coil is made for; more than all of it is no less.", "least_air")
     if body.room_m3 is not None and not 5 <= body.room_m3 <= 500_000:
         raise Refused("A room has {low} to {high}.", "room_m3", low=(5.0, "volume"), high=(500_000.0, "volume"))
     if body.drift_ratio is not None and not -0.02 <= body.drift_ratio <= 0.02:

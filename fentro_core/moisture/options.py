@@ -21,7 +21,13 @@ from fentro_core.phase.context import PartContext
 LEAST_WATER = 0.05 / 3600
 """Less than 50 g an hour is none."""
 
-NAMES = {"plain": "The coil alone", "bypass": "Return bypass", "reheat": "Reheat", "both": "Bypass and reheat"}
+NAMES = {
+    "plain": "The coil alone",
+    "less_air": "Less air over the coil",
+    "bypass": "Return bypass",
+    "reheat": "Reheat",
+    "both": "Bypass and reheat",
+}
 
 
 @dataclass(frozen=True)
@@ -49,7 +55,8 @@ def chosen(context: PartContext[Any], aim: MoistureAim | None, return_: StationA
     try:
         room = AirState.from_rh(aim.wanted_c, aim.wanted_rh, context.pressure_pa)
         entering = _entering(context, room)
-        found = choose(room, flow.flow.value, sensible, max(water, 0.0), aim.reheat_source, aim.most_bypass, aim.cop, entering)
+        means = (aim.reheat_source, aim.most_bypass, aim.cop, entering, aim.least_air)
+        found = choose(room, flow.flow.value, sensible, max(water, 0.0), *means)
     except Refused as refused:
         return Ways(words=refused.sentence, by_unit=by_unit)
     lines = tuple(_lines(found, room, entering, unbuilt=unbuilt))
@@ -93,6 +100,7 @@ def _say(each: Dried, *, unbuilt: bool) -> Sentence:
         "share": (each.bypass_share, "share"),
         "heat": (each.reheat_w, "power"),
         "power": (each.power_w, "electric_power"),
+        "air": (each.air_share, "share"),
     }
     if each.why == "too_little_water" and each.water_kg_per_s < LEAST_WATER:
         return Sentence.of("Takes out no water at the supply that this room needs: the coil is too warm for it.")
@@ -103,6 +111,8 @@ def _say(each: Dried, *, unbuilt: bool) -> Sentence:
     if each.why:
         return Sentence.of("Not to be had here.")
     words = "Coil leaves at {coil}"
+    if each.air_share < 0.995:
+        words += " with {air} of today's air"
     if each.bypass_share > 0.005:
         words += ", {share} of the return passes around it"
     if each.reheat_w > 50:
@@ -136,11 +146,14 @@ def _words(found: Choice, room: AirState) -> Sentence:
         return Sentence.of(words, **held)
     chosen_words = {
         "plain": "The coil alone holds {room} and {rh}: nothing is to be built.",
+        "less_air": "{air} of today's air holds {room} and {rh} with the least energy: measure outdoor air and throw again then.",
         "bypass": "A return bypass of {share} holds {room} and {rh} with the least energy.",
         "reheat": "Reheat of {heat} holds {room} and {rh} with the least energy.",
         "both": "A bypass of {share} with {heat} of reheat holds {room} and {rh} with the least energy.",
     }[best.option]
-    return Sentence.of(chosen_words, **held, share=(best.bypass_share, "share"), heat=(best.reheat_w, "power"))
+    return Sentence.of(
+        chosen_words, **held, share=(best.bypass_share, "share"), heat=(best.reheat_w, "power"), air=(best.air_share, "share")
+    )
 
 
 def _note(found: Choice) -> Sentence | None:

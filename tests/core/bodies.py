@@ -191,6 +191,7 @@ BODIES: dict[str, dict[str, Any]] = {
         "room_water_kg_per_s": 0.0026,
         "reheat_source": "hot_gas",
         "most_bypass": 0.3,
+        "least_air": 0.7,
         "cop": 3.2,
         "room_m3": 1800.0,
         "drift_ratio": 0.0002,

@@ -120,7 +120,7 @@ def test_on_and_off_swings_and_modulating_does_not() -> None:
     [(3.0, "plain"), (6.0, "bypass"), (9.0, "bypass"), (12.0, "both"), (40.0, "")],
 )
 def test_the_least_that_meets_the_load_is_chosen(water: float, best: str) -> None:
-    found = choose(ROOM, FLOW, 12_700.0, water / 3600)
+    found = choose(ROOM, FLOW, 12_700.0, water / 3600, least_air=1.0)
     assert found.best == best
     good = [each for each in found.options if each.meets]
     for each in good:
@@ -131,13 +131,34 @@ def test_the_least_that_meets_the_load_is_chosen(water: float, best: str) -> Non
         assert chosen.power_w == min(each.power_w for each in good)
 
 
+@pytest.mark.parametrize("water", [4.0, 6.0, 9.0])
+def test_less_air_over_the_coil_dries_as_a_bypass_of_the_same_share(water: float) -> None:
+    found = choose(ROOM, FLOW, 12_700.0, water / 3600)
+    less, around = (next(each for each in found.options if each.option == key) for key in ("less_air", "bypass"))
+    assert found.best == "less_air", "of equals the one with nothing to build"
+    assert less.air_share == pytest.approx(1 - around.bypass_share, abs=0.01)
+    assert less.total_w == pytest.approx(around.total_w, rel=0.01)
+    mass = less.air_share * FLOW / ROOM.specific_volume_m3_per_kg
+    assert mass * (ROOM.humidity_ratio - less.supply_ratio) * 3600 == pytest.approx(water, rel=0.01), "the room's water leaves"
+    carried = mass * 1000 * (1.006 + 1.86 * less.supply_ratio) * (ROOM.dry_bulb_c - less.supply_c)
+    assert carried == pytest.approx(12_700.0, rel=0.01), "and its heat"
+
+
+def test_less_air_ends_where_the_coil_frosts_or_the_blower_cannot() -> None:
+    cold = choose(ROOM, FLOW, 24_000.0, 30.0 / 3600, least_air=0.4).options[1]
+    assert not cold.meets
+    assert cold.air_share > 0.5, "no further down than the coil bears"
+    assert cold.leaving_dry_bulb_c >= 1.0
+    assert choose(ROOM, FLOW, 12_700.0, 9.0 / 3600, least_air=1.0).options[1].why == "no_less_air"
+
+
 def test_what_cannot_be_had_is_not_chosen() -> None:
-    found = choose(ROOM, FLOW, 12_700.0, 9.0 / 3600, reheat_source=None, most_bypass=0.0)
+    found = choose(ROOM, FLOW, 12_700.0, 9.0 / 3600, reheat_source=None, most_bypass=0.0, least_air=1.0)
     assert found.best == ""
-    assert [each.why for each in found.options] == ["too_little_water", "no_bypass", "no_reheat", "no_bypass"]
+    assert [each.why for each in found.options] == ["too_little_water", "no_less_air", "no_bypass", "no_reheat", "no_bypass"]
     gas = choose(ROOM, FLOW, 12_700.0, 12.0 / 3600, reheat_source="hot_gas")
     electric = choose(ROOM, FLOW, 12_700.0, 12.0 / 3600, reheat_source="electric")
-    assert gas.options[2].power_w == pytest.approx(electric.options[2].power_w - electric.options[2].reheat_w)
+    assert gas.options[3].power_w == pytest.approx(electric.options[3].power_w - electric.options[3].reheat_w)
     assert choose(ROOM, FLOW, 0.0, 0.0).best == "plain"
 
 
@@ -221,6 +242,7 @@ REFUSED: list[tuple[str, dict[str, Any], str]] = [
     ("moisture.choose", {"room_sensible_w": 9e4}, "room_sensible_w"),
     ("moisture.choose", {"room_water_kg_per_s": 0.1}, "room_water_kg_per_s"),
     ("moisture.choose", {"cop": 0.5}, "cop"),
+    ("moisture.choose", {"least_air": 0.2}, "least_air"),
     ("moisture.part_load", {"run_share": 0.0}, "run_share"),
     ("moisture.part_load", {"water_kg_per_s": 0.0}, "water_kg_per_s"),
     ("moisture.sources", {"duct_leak_m3s": 0.1}, "around"),

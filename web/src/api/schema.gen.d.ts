@@ -2422,7 +2422,7 @@ export interface components {
          */
         Choice: {
             /** Best */
-            best: ("plain" | "bypass" | "reheat" | "both") | "";
+            best: ("plain" | "less_air" | "bypass" | "reheat" | "both") | "";
             /** Options */
             options: components["schemas"]["Dried"][];
             /** Needed C */
@@ -3061,21 +3061,21 @@ export interface components {
          *
          *     `meets`: it takes out the room's water at the room's temperature; `why`: why not. `supply_c`, `supply_ratio`: what it blows;
          *     `leaving_dry_bulb_c`: after the coil; `apparatus_dew_point_c`: the surface; `power_w`: electricity, or gas for hot water.
-         *     `water_kg_per_s`: out of the room; the coil takes out the water of outdoor air mixed in besides.
+         *     `water_kg_per_s`: out of the room; the coil takes out the water of outdoor air mixed in besides. `air_share`: of today's air.
          */
         Dried: {
             /**
              * Option
              * @enum {string}
              */
-            option: "plain" | "bypass" | "reheat" | "both";
+            option: "plain" | "less_air" | "bypass" | "reheat" | "both";
             /** Meets */
             meets: boolean;
             /**
              * Why
              * @enum {string}
              */
-            why: "" | "too_little_water" | "freezes" | "no_reheat" | "no_bypass";
+            why: "" | "too_little_water" | "freezes" | "no_reheat" | "no_bypass" | "no_less_air";
             /** Supply C */
             supply_c: number;
             /** Supply Ratio */
@@ -3094,6 +3094,11 @@ export interface components {
             total_w: number;
             /** Power W */
             power_w: number;
+            /**
+             * Air Share
+             * @default 1
+             */
+            air_share?: number;
         };
         /**
          * Drop
@@ -4229,7 +4234,8 @@ export interface components {
          * @description The air that is wanted, and what may be used for it.
          *
          *     Loads are the room's [W, kg/s], where they are known better than by what the unit takes out now. `reheat_source`: None where
-         *     none can be had; `most_bypass`: 0 where none can be had. `room_m3`, `drift_ratio`: the room, and what its humidity ratio gains
+         *     none can be had; `most_bypass`: 0 where none can be had;
+         *     `least_air`: of today's air, what the blower may be turned down to, 1 where it cannot. `room_m3`, `drift_ratio`: the room, and what its humidity ratio gains
          *     in an hour (below zero: loses): while it changes, the load is not what the unit takes out.
          */
         MoistureAim: {
@@ -4257,6 +4263,11 @@ export interface components {
             room_m3?: number | null;
             /** Drift Ratio */
             drift_ratio?: number | null;
+            /**
+             * Least Air
+             * @default 0.7
+             */
+            least_air?: number;
         };
         /**
          * MoistureAimEntry

@@ -10,17 +10,21 @@ import { ReheatCourse } from "./ReheatCourse";
 
 const LOOKS: Record<string, Pick<Way, "className" | "dash">> = {
   plain: { className: "stroke-base-content" },
+  less_air: { className: "stroke-info", dash: "6 3" },
   bypass: { className: "stroke-secondary", dash: "9 4" },
   reheat: { className: "stroke-primary", dash: "2 4" },
   both: { className: "stroke-accent", dash: "12 3 2 3" },
 };
+
+/** Drawn only where they are what it comes to: they add little to the picture. */
+const IF_BEST = new Set(["less_air", "both"]);
 
 /** The ways to dry this room at its load, side by side on one drawing, and the one with the least energy. */
 export function Ways({ moisture, pressure }: { moisture: MoisturePage; pressure: number }) {
   const { system } = useUnits();
   const options = moisture.options ?? [];
   const { choice } = moisture;
-  const shownWays = options.filter((each) => each.key !== "both" || (choice?.best ?? "") === "both");
+  const shownWays = options.filter((each) => !IF_BEST.has(each.key) || each.key === choice?.best);
   return (
     <section aria-labelledby="ways" className="space-y-3">
       <h2 id="ways" className="font-semibold text-lg">
@@ -113,6 +117,7 @@ function AimForm({ moisture }: { moisture: MoisturePage }) {
       reheat_source: known?.reheat_source ?? "",
       most_bypass: asTypedExactly(known?.most_bypass ?? 0.3, "share", system),
       cop: String(known?.cop ?? 3.2),
+      least_air: asTypedExactly(known?.least_air ?? 0.7, "share", system),
       room_m3: asTypedExactly(known?.room_m3, "volume", system),
       drift_ratio: asTypedExactly(known?.drift_ratio, "humidity_ratio", system),
     },
@@ -135,6 +140,7 @@ function AimForm({ moisture }: { moisture: MoisturePage }) {
         ...(drift === undefined ? {} : { drift_ratio: drift }),
         most_bypass: siOf(form.most_bypass, "share", system),
         cop: siOf(form.cop, "ratio", system),
+        least_air: siOf(form.least_air, "share", system),
       },
       { phase: "as_found", ...(moisture.aim_entry ? { replaces: moisture.aim_entry } : {}) },
     );
@@ -201,6 +207,13 @@ function AimForm({ moisture }: { moisture: MoisturePage }) {
           label="Most that may pass around the coil"
           kind="share"
           rules={rule("share", 0, 0.6)}
+        />
+        <FormNumber
+          control={control}
+          name="least_air"
+          label="Least air over the coil, of today's"
+          kind="share"
+          rules={rule("share", 0.4, 1)}
         />
         <FormNumber
           control={control}
