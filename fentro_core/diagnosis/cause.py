@@ -32,7 +32,7 @@ class Cause:
     apart: str = ""
 
 
-AREAS = ("Airflow", "Ducts", "Zones", "Cooling", "Heating", "Leakage", "Measuring")
+AREAS = ("Airflow", "Ducts", "Zones", "Cooling", "Heating", "Leakage", "Moisture", "Measuring")
 """Where in the system a cause can be, in the order in which causes of the same fit are told."""
 
 CAUSES: dict[str, Cause] = {}

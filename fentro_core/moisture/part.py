@@ -26,12 +26,15 @@ from fentro_core.moisture import sources as sources_formula
 from fentro_core.moisture import stops as stops_formula
 from fentro_core.moisture.after_coil import seen_around
 from fentro_core.moisture.bucket import bucket
+from fentro_core.moisture.causes import CAUSES
 from fentro_core.moisture.coil import CoilNow, coil_now
 from fentro_core.moisture.entries import Condensate, MoistureAim, WaterSources
 from fentro_core.moisture.options import chosen
 from fentro_core.moisture.origin import traced
 from fentro_core.moisture.page import MoisturePage, StatePoint
 from fentro_core.moisture.proving import course, proof_of
+from fentro_core.moisture.signs import DAMP_RH, signs
+from fentro_core.moisture.symptoms import SYMPTOMS
 from fentro_core.phase.context import PartContext
 from fentro_core.phase.declaration import Part, PartResult
 from fentro_core.phase.numbers import Number
@@ -41,9 +44,6 @@ from fentro_core.system.nameplate import CoolingNameplate, Nameplate
 
 Context = PartContext[CoolingNameplate]
 Noted = TypeVar("Noted")
-
-DAMP_RH = 0.60
-"""A room more humid than this is damp: a coil that takes out no water is then worth a word."""
 
 
 def applies(nameplate: Nameplate) -> bool:
@@ -89,6 +89,7 @@ def work(context: Context) -> PartResult:
         mark=gravest([page.mark, page.bucket_mark, page.sources_mark]),
         speaks=any(line.mark for line in lines),
         details=lines,
+        symptoms=tuple(signs(context, page)),
     )
 
 
@@ -374,4 +375,6 @@ PART = Part(
         Number(key="reheat_now", name="Heat of the reheat coil now", kind="power", compared=True, optional=True),
         Number(key="bucket_water", name="Water weighed in the bucket", kind="water_rate", optional=True),
     ),
+    symptoms=SYMPTOMS,
+    causes=CAUSES,
 )

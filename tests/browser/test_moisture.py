@@ -85,6 +85,7 @@ def test_ways_to_dry_and_sources_follow_what_is_noted(device: BrowserContext) ->
 
 
 def test_samples_show_a_fan_that_gives_the_water_back(device: BrowserContext) -> None:
+    remember(device, "units", "SI")
     page = enter(device)
     start_visit(page)
     panel = opened(page)
@@ -99,6 +100,17 @@ def test_samples_show_a_fan_that_gives_the_water_back(device: BrowserContext) ->
     expect(stops.get_by_role("alert")).to_contain_text("No column is called")
     choose_file(CYCLES)
     expect(stops).to_contain_text("After 4 of 4 stops the fan blew the coil's water back")
+    drift = stops.get_by_role("form", name="Drift of the room")
+    drift.get_by_label("The room's volume").fill("one")
+    drift.get_by_role("button", name="Count it").click()
+    expect(drift).to_contain_text("5 m³ to 500,000 m³.")
+    drift.get_by_label("The room's volume").fill("400")
+    drift.get_by_role("button", name="Count it").click()
+    expect(stops).to_contain_text("Counted into the room's load")
+    all_saved(page)
+    aim = next(entry["body"] for entry in logbook(page)["entries"] if entry["kind"] == "moisture_aim")
+    assert aim["room_m3"] == 400
+    assert aim["drift_ratio"] == pytest.approx(0, abs=1e-6), "the return of these samples stands still"
 
 
 def test_a_reheat_that_does_not_shut_is_named_after_two_runs(device: BrowserContext) -> None:

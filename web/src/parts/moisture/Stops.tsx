@@ -6,6 +6,7 @@ import { FileButton } from "../../shell/fields";
 import { type MarkName, VerdictMark } from "../../shell/VerdictMark";
 import { useUnits } from "../../units/UnitSystem";
 import { inWords, type Quantity } from "../../units/units";
+import { DriftForm } from "./DriftForm";
 
 interface AfterStops {
   mark: MarkName;
@@ -74,6 +75,7 @@ export function Stops({ pressure }: { pressure: number }) {
           volume that is part of its load.
         </p>
       )}
+      {found && <DriftForm drift={found.drift_ratio.value} />}
       {load.data && (
         <p>
           At this share of the time about{" "}

@@ -5,7 +5,7 @@ import { type MarkName, VerdictMark } from "../../shell/VerdictMark";
 import { useUnits } from "../../units/UnitSystem";
 import { asTypedExactly, inWords, say, siOf, typedSi } from "../../units/units";
 import { AirDrawing, type Way } from "./AirDrawing";
-import type { MoisturePage } from "./page";
+import { type MoisturePage, replacing, USUAL_AIM } from "./page";
 import { ReheatCourse } from "./ReheatCourse";
 
 const LOOKS: Record<string, Pick<Way, "className" | "dash">> = {
@@ -110,14 +110,14 @@ function AimForm({ moisture }: { moisture: MoisturePage }) {
   const known = moisture.aim;
   const { control, handleSubmit } = useForm({
     defaultValues: {
-      wanted_c: asTypedExactly(known?.wanted_c ?? 24, "temperature", system),
-      wanted_rh: asTypedExactly(known?.wanted_rh ?? 0.5, "relative_humidity", system),
+      wanted_c: asTypedExactly(known?.wanted_c ?? USUAL_AIM.wanted_c, "temperature", system),
+      wanted_rh: asTypedExactly(known?.wanted_rh ?? USUAL_AIM.wanted_rh, "relative_humidity", system),
       room_sensible_w: asTypedExactly(known?.room_sensible_w, "power", system),
       room_water_kg_per_s: asTypedExactly(known?.room_water_kg_per_s, "water_rate", system),
       reheat_source: known?.reheat_source ?? "",
-      most_bypass: asTypedExactly(known?.most_bypass ?? 0.3, "share", system),
-      cop: String(known?.cop ?? 3.2),
-      least_air: asTypedExactly(known?.least_air ?? 0.7, "share", system),
+      most_bypass: asTypedExactly(known?.most_bypass ?? USUAL_AIM.most_bypass, "share", system),
+      cop: String(known?.cop ?? USUAL_AIM.cop),
+      least_air: asTypedExactly(known?.least_air ?? USUAL_AIM.least_air, "share", system),
       room_m3: asTypedExactly(known?.room_m3, "volume", system),
       drift_ratio: asTypedExactly(known?.drift_ratio, "humidity_ratio", system),
     },
@@ -142,7 +142,7 @@ function AimForm({ moisture }: { moisture: MoisturePage }) {
         cop: siOf(form.cop, "ratio", system),
         least_air: siOf(form.least_air, "share", system),
       },
-      { phase: "as_found", ...(moisture.aim_entry ? { replaces: moisture.aim_entry } : {}) },
+      replacing(moisture),
     );
   });
   const rule = (kind: string, low: number, high: number, optional = false) =>
