@@ -13,8 +13,8 @@ from random import Random
 
 from bench.report import Row
 from fentro_core.economizer.proof.session import run_step
-from fentro_core.moisture.live import seen_of, step_of
-from fentro_core.moisture.proof import DryingTest, DryingTestKind, DryingTestSeen, diagnose, tests
+from fentro_core.moisture.live import PREFIX, live_step, seen_of
+from fentro_core.moisture.proof import DryingTestKind, DryingTestSeen, diagnose, tests
 from fentro_core.system.packaged_rooftop import RooftopNameplate
 from fentro_standins.drying.technician import SLOPPY, STEP_S, Habits, prove
 from fentro_standins.drying.unit import FAULTS, drying_unit
@@ -24,11 +24,12 @@ UNITS = 400
 SOUND = 0.45
 
 
-def by_controller(unit: RooftopUnit, kinds: Iterable[DryingTestKind], every: Iterable[DryingTest]) -> Iterator[DryingTestSeen]:
+def by_controller(unit: RooftopUnit, kinds: Iterable[DryingTestKind], plate: RooftopNameplate) -> Iterator[DryingTestSeen]:
     """Each test run at the unit's controller."""
-    steps = {test.kind: step_of(test) for test in every}
     for kind in kinds:
-        yield seen_of(run_step(unit, steps[kind], lambda seconds: unit.advance(seconds, STEP_S), every_s=10.0))
+        yield seen_of(
+            run_step(unit, live_step(plate, f"{PREFIX}{kind}"), lambda seconds: unit.advance(seconds, STEP_S), every_s=10.0)
+        )
 
 
 def proved(seed: int, habits: Habits | None = SLOPPY) -> tuple[tuple[str, ...], tuple[str, ...]]:
@@ -41,12 +42,11 @@ def proved(seed: int, habits: Habits | None = SLOPPY) -> tuple[tuple[str, ...], 
     plate = RooftopNameplate(reheat="hot_gas") if kind == "reheat" else RooftopNameplate(return_bypass=True)
     hidden = () if random.random() < SOUND else (random.choice((*FAULTS[kind], *FAULTS["both"])),)
     unit = drying_unit(seed, kind, "".join(hidden))
-    due = tests(plate)
 
     def run(kinds: Iterable[DryingTestKind]) -> list[DryingTestSeen]:
-        return list(by_controller(unit, kinds, due)) if habits is None else prove(unit, kinds, random, habits)
+        return list(by_controller(unit, kinds, plate)) if habits is None else prove(unit, kinds, random, habits)
 
-    seen = run(test.kind for test in due)
+    seen = run(test.kind for test in tests(plate))
     said = diagnose(seen)
     for _ in range(2):
         if said.again:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from fentro_core.base.refusal import Refused
 from fentro_core.economizer.proof.step import Due, Step, Stimulus, TestRun
 from fentro_core.moisture.proof import WAIT_S, DryingTest, DryingTestKind, DryingTestSeen, Runs, tests
-from fentro_core.system.nameplate import Nameplate
+from fentro_core.system.nameplate import CoolingNameplate, Nameplate
 
 PREFIX = "drying/"
 """Before a test's key, among the tests that a controller can run."""
@@ -43,14 +43,21 @@ HAZARDS = (
 )
 
 
-def step_of(test: DryingTest) -> Step:
+def held(test: DryingTestKind, plate: CoolingNameplate) -> tuple[Stimulus, ...]:
+    """With reheat and bypass both, the other one is kept out of what is read."""
+    if test.startswith("bypass"):
+        return (*HELD[test], Stimulus("reheat", 0.0)) if plate.reheats else HELD[test]
+    return (*HELD[test], Stimulus("return_bypass", 0.0)) if plate.bypasses else HELD[test]
+
+
+def step_of(test: DryingTest, plate: CoolingNameplate) -> Step:
     """The test as a controller runs it: everything held until the coil has settled, then read."""
     return Step(
         key=f"{PREFIX}{test.kind}",
         title=test.title,
         purpose="The controller's sequence must answer the call.",
         do=test.do,
-        stimulus=HELD[test.kind],
+        stimulus=held(test.kind, plate),
         expected=tuple(Due(point) for point in READ),
         allowed_s=WAIT_S,
         hold_s=WAIT_S,
@@ -66,10 +73,10 @@ def live_step(nameplate: Nameplate, key: str) -> Step:
     Refused
         This unit has no such test.
     """
-    step = next((step_of(test) for test in tests(nameplate) if f"{PREFIX}{test.kind}" == key), None)
-    if step is None:
-        raise Refused("There is no such test to run against the controller.", "step")
-    return step
+    for test in tests(nameplate):
+        if f"{PREFIX}{test.kind}" == key and isinstance(nameplate, CoolingNameplate):
+            return step_of(test, nameplate)
+    raise Refused("There is no such test to run against the controller.", "step")
 
 
 def seen_of(run: TestRun) -> DryingTestSeen:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from typing import Any
 
+from fentro_core.base.measured import Measured
 from fentro_core.diagnosis.signs import Sign
 from fentro_core.moisture.causes import SHOWN_BY
 from fentro_core.moisture.page import MoisturePage
@@ -30,8 +31,8 @@ def signs(context: PartContext[Any], page: MoisturePage) -> Iterator[Sign]:
     if humidity is not None:
         yield from context.judge("damp_room", humidity, None, DAMP_RH, {"high": "damp"})
     water = context.number("coil_water")
-    if water is not None and not context.early and (water.low > 0 or water.high <= 0):
-        yield from context.sign("coil_dries", "dries" if water.low > 0 else "dry")
+    if water is not None and not context.early:
+        yield from context.sign("coil_dries", _dries(context, water))
     weighed = context.number("bucket_water")
     if weighed is not None and water is not None and page.condensate and page.condensate.settled:
         apart = weighed - water
@@ -39,6 +40,15 @@ def signs(context: PartContext[Any], page: MoisturePage) -> Iterator[Sign]:
         yield from context.sign("bucket", told)
     yield from _sources(context, page)
     yield from _proved(context, page)
+
+
+def _dries(context: PartContext[Any], water: Measured) -> str:
+    """By the water, or because the coil leaves its air clearly above the dew point; "" where neither tells."""
+    leaving, dew_point = context.number("coil_leaving"), context.number("coil_dew_point")
+    if water.low > 0:
+        return "dries"
+    above = leaving is not None and dew_point is not None and (leaving - dew_point).low > 0
+    return "dry" if above or water.high <= 0 else ""
 
 
 def _sources(context: PartContext[Any], page: MoisturePage) -> Iterator[Sign]:

@@ -310,3 +310,68 @@ def test_a_silent_controller_and_an_unknown_unit(service: Any) -> None:
     assert service.get("/v1/units/RTU-1/scene").json()["reachable"] is False
     service.post("/v1/units/RTU-1/scene", json={"reachable": True, "preset": "sound"})
     assert service.get("/v1/units/RTU-1/points").status_code == 200
+
+
+# a unit that dries
+
+
+def dryer(faults: Faults = Faults(), **build: Any) -> RooftopUnit:  # noqa: B008
+    built = Build(occupied_h=(0, 24), **{"reheat_w": 16_000.0, "around_open": 0.25, **build})
+    made = RooftopUnit(3, built, faults=faults, weather=Weather(30.0, 1.0, 0.014), time_s=10 * 3600)
+    made.advance(600, 2)
+    return made
+
+
+def test_reheat_warms_and_dries_nothing_and_the_bypass_mixes_dry() -> None:
+    made = dryer()
+    made.override("compressor", 1.0)
+    made.override("reheat", 0.0)
+    made.override("return_bypass", 0.0)
+    made.advance(300, 2)
+    plain = dict(made.true)
+    made.override("reheat", 1.0)
+    made.advance(30, 2)
+    warmed = made.true
+    assert warmed["supply"].c - warmed["after_coil"].c > plain["supply"].c - plain["after_coil"].c + 5
+    assert warmed["supply"].w == pytest.approx(warmed["after_coil"].w, rel=0.01), "what leaks around the shut bypass, no more"
+    made.override("reheat", 0.0)
+    made.override("return_bypass", 1.0)
+    made.advance(30, 2)
+    around = made.true
+    assert around["after_coil"].c < plain["after_coil"].c - 1, "less air over the coil: colder"
+    share = 0.25
+    assert around["supply"].w == pytest.approx(share * around["return"].w + (1 - share) * around["after_coil"].w, rel=1e-6)
+
+
+def test_the_call_to_dry_runs_the_compressor_with_reheat_and_lets_go() -> None:
+    made = dryer()
+    for point, value in {"room_temperature": 22.0, "cooling_setpoint": 30.0, "heating_setpoint": 10.0}.items():
+        made.override(point, value)
+    made.override("humidity_setpoint", 0.05)
+    made.advance(400, 2)
+    assert (made.sequence.mode, made.outputs["compressor"], made.outputs["reheat"]) == ("drying", 1.0, 1.0)
+    made.override("humidity_setpoint", 1.0)
+    made.advance(400, 2)
+    assert (made.sequence.mode, made.outputs["compressor"], made.outputs["reheat"]) == ("minimum", 0.0, 0.0)
+
+
+def test_a_unit_without_them_has_no_such_points() -> None:
+    made = unit()
+    assert not {"after_coil_temperature", "humidity_setpoint", "reheat", "return_bypass"} & set(made.points())
+    for point in ("reheat", "return_bypass", "humidity_setpoint", "after_coil_temperature"):
+        with pytest.raises(DeviceRefused, match="no such point"):
+            made.override(point, 0.5)
+    only = dryer(around_open=0.0)
+    assert "reheat" in only.points()
+    with pytest.raises(DeviceRefused, match="no such point"):
+        only.override("return_bypass", 1.0)
+
+
+def test_the_service_plays_drying_faults_at_the_unit_that_dries_alone() -> None:
+    with TestClient(application()) as client:
+        presets = [each["key"] for each in client.get("/v1/units/RTU-2/scene").json()["presets"]]
+        assert "reheat_stuck_on" in presets
+        assert client.post("/v1/units/RTU-2/scene", json={"preset": "bypass_blocked"}).status_code == 200
+        refused = client.post("/v1/units/RTU-1/scene", json={"preset": "bypass_blocked"})
+        assert refused.status_code == 422
+        assert "after_coil" in client.get("/v1/units/RTU-2/reference").json()["reference_c"]
