@@ -109,7 +109,7 @@ def tests(plate: Nameplate) -> tuple[DryingTest, ...]:
             f"Call cooling, with no call for humidity{shut}. Wait {{wait}}. Read the three: nothing warms the air but the fan."
         )
         found.append(DryingTest("cooling", "Cooling without reheat", Sentence.of(words, wait=wait)))
-        words = f"Call reheat: a humidity setpoint far below the room's, its temperature satisfied{shut}. Wait {{wait}}. Read the three."
+        words = f"Call reheat: humidity setpoint far below the room's, temperature met{shut}. Wait {{wait}}. Read the three."
         found.append(DryingTest("reheat", "Reheat on", Sentence.of(words, wait=wait)))
         words = "Take the humidity call away, and call cooling again. Wait {wait}. Read the three: reheat must be gone."
         found.append(DryingTest("back", "Reheat off again", Sentence.of(words, wait=wait)))
