@@ -13,6 +13,7 @@ from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.verdict import Mark
 from fentro_core.instruments.station_air import StationAir
+from fentro_core.moisture.bypass import LEAST_COIL_FLOW
 from fentro_core.moisture.choose import Choice, Dried, choose
 from fentro_core.moisture.entries import MoistureAim
 from fentro_core.moisture.page import DryingWay, StatePoint
@@ -55,7 +56,8 @@ def chosen(context: PartContext[Any], aim: MoistureAim | None, return_: StationA
     try:
         room = AirState.from_rh(aim.wanted_c, aim.wanted_rh, context.pressure_pa)
         entering = _entering(context, room)
-        means = (aim.reheat_source, aim.most_bypass, aim.cop, entering, aim.least_air)
+        least_air = _least_air(context, aim.least_air, flow.flow.value)
+        means = (aim.reheat_source, aim.most_bypass, aim.cop, entering, least_air)
         found = choose(room, flow.flow.value, sensible, max(water, 0.0), *means)
     except Refused as refused:
         return Ways(words=refused.sentence, by_unit=by_unit)
@@ -74,6 +76,12 @@ def _load(context: PartContext[Any], aim: MoistureAim | None) -> tuple[float | N
         air = AirState.from_rh(aim.wanted_c, aim.wanted_rh, context.pressure_pa)
         wet += aim.room_m3 / air.specific_volume_m3_per_kg * aim.drift_ratio / 3600
     return sensible, wet
+
+
+def _least_air(context: PartContext[Any], wanted: float, flow_m3s: float) -> float:
+    """Of today's air; never under the same share of the nameplate's, where that is known: today's may be little already."""
+    rated = context.nameplate.rated_airflow_m3s
+    return min(max(wanted, LEAST_COIL_FLOW * rated / flow_m3s), 1.0) if rated else wanted
 
 
 def _entering(context: PartContext[Any], room: AirState) -> AirState | None:
@@ -146,7 +154,7 @@ def _words(found: Choice, room: AirState) -> Sentence:
         return Sentence.of(words, **held)
     chosen_words = {
         "plain": "The coil alone holds {room} and {rh}: nothing is to be built.",
-        "less_air": "{air} of today's air holds {room} and {rh} with the least energy: measure outdoor air and throw again then.",
+        "less_air": "Less air, {air} of today's, holds {room} and {rh} with the least energy. Then measure outdoor air again.",
         "bypass": "A return bypass of {share} holds {room} and {rh} with the least energy.",
         "reheat": "Reheat of {heat} holds {room} and {rh} with the least energy.",
         "both": "A bypass of {share} with {heat} of reheat holds {room} and {rh} with the least energy.",

@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import BrowserContext, Locator, Page, expect
 
 from tests.browser.conftest import PHONE, all_saved, choose, enter, logbook, remember, start_visit
+from tests.browser.test_economizer import rooftop_visit, scene
 from tests.browser.test_findings import air, put
 from tests.browser.test_on_the_device import with_core
 from tests.core.test_calculation import CYCLES
@@ -140,3 +141,23 @@ def test_a_reheat_that_does_not_shut_is_named_after_two_runs(device: BrowserCont
     all_saved(page)
     seen = [entry["body"] for entry in logbook(page)["entries"] if entry["kind"] == "drying_test"]
     assert [(each["test"], each["supply_c"]) for each in seen] == [("cooling", 19), ("back", 18.6)]
+
+
+def test_the_controller_runs_a_test_of_the_bypass_and_everything_is_let_go(device: BrowserContext) -> None:
+    remember(device, "units", "SI")
+    page = enter(device)
+    rooftop_visit(page, "drying_proof", "prove")
+    scene(page, preset="bypass_too_far", speed=60)
+    page.reload()
+    tests = page.get_by_role("list", name="Tests of reheat and bypass")
+    tests.get_by_role("button", name="Bypass open").click()
+    run = tests.get_by_role("button", name="Run it at the controller RTU-2")
+    run.click()
+    expect(tests.get_by_text("of the controller's time.")).to_be_visible()
+    expect(tests.get_by_role("button", name="Bypass open")).to_contain_text("too little air goes over the coil", timeout=40_000)
+    run.click()
+    tests.get_by_role("button", name="Stop and release").click()
+    expect(tests.get_by_role("alert")).to_contain_text("What was overridden is released")
+    seen = [entry["body"] for entry in logbook(page)["entries"] if entry["kind"] == "drying_test"]
+    assert [each["test"] for each in seen] == ["bypass_open"], "one that was stopped keeps nothing"
+    scene(page, preset="low_limit_tied", speed=10)

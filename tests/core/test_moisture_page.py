@@ -194,3 +194,15 @@ def test_no_reheat_to_be_had_is_none_and_the_nameplates_own_is_taken() -> None:
     assert {each.why for each in none.options if each.option in ("reheat", "both")} == {"no_reheat"}
     built = moisture_page(*read, across("after_coil", 12.0, 95), plate=REHEATS)
     assert not any("counted as electric" in each.words.text for each in built.options)
+
+
+def test_no_less_air_is_proposed_than_the_nameplates_coil_bears() -> None:
+    read = (across("return", 24.0, 58), across("supply", 13.0, 95), flow(1.2))
+    aim = entry("moisture_aim", {"wanted_c": 24.0, "wanted_rh": 0.5, "room_sensible_w": 9_000.0, "room_water_kg_per_s": 0.0026})
+
+    def share(**plate: float) -> float:
+        return next(each.air_share for each in moisture_page(*read, aim, plate=plate).choice.options if each.option == "less_air")
+
+    assert share() == pytest.approx(0.7, abs=0.01)
+    assert share(rated_airflow_m3s=1.5) == pytest.approx(0.875, abs=0.01), "today's is little already"
+    assert share(rated_airflow_m3s=2.0) == 1.0

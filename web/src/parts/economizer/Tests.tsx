@@ -24,7 +24,8 @@ export function Tests({ tests, page, words }: { tests: Test[]; page: Page; words
   const changed =
     ofKind(entries, "setting").length > 0 ||
     ofKind(entries, "configuration").some((entry) => entry.body.source === "loaded");
-  const [phase, setPhase] = useState<"as_found" | "as_left">(changed ? "as_left" : "as_found");
+  const [chosen, setPhase] = useState<"as_found" | "as_left" | undefined>();
+  const phase = chosen ?? (changed ? "as_left" : "as_found");
   const [open, setOpen] = useState<string | undefined>();
   const line = testLineOf(String(visit.id));
   const running = useSyncExternalStore(line.subscribe, line.snapshot, line.snapshot);

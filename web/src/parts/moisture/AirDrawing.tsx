@@ -23,6 +23,8 @@ export interface Way {
   named?: number[];
 }
 
+const LETTER = 7.5;
+
 /** Ways of the air over the saturation line: to the left it cools, downwards it dries. */
 export function AirDrawing({ ways, pressure, title }: { ways: Way[]; pressure: number; title: string }) {
   const { system } = useUnits();
@@ -44,8 +46,22 @@ export function AirDrawing({ ways, pressure, title }: { ways: Way[]; pressure: n
   const at = (place: Place) =>
     `${drawn.x(place.dry_bulb_c).toFixed(1)},${drawn.y(place.humidity_ratio).toFixed(1)}`;
   const floor = drawn.size.height - drawn.size.bottom;
-  const farRight = (place: Place) => drawn.x(place.dry_bulb_c) > drawn.size.width * 0.6;
   const right = drawn.size.width - drawn.size.right;
+  const highest = Math.max(...ways.flatMap((way) => way.places.map((place) => place.humidity_ratio)));
+  /** Where no way of the air passes: those that start at the right go left and down from there. */
+  const beside = (place: Place, index: number) => {
+    const [x, y] = [drawn.x(place.dry_bulb_c), drawn.y(place.humidity_ratio)];
+    const isRight = x > drawn.size.width * 0.6;
+    if (isRight && place.humidity_ratio === highest)
+      return { x: Math.min(x + 30, right), y: y - 12, textAnchor: "end" as const };
+    if (isRight && x + 9 + place.name.length * LETTER < right)
+      return { x: x + 9, y: y + 5, textAnchor: "start" as const };
+    return {
+      x: x + (isRight ? -9 : 9),
+      y: y + (index ? 17 : -9),
+      textAnchor: isRight ? ("end" as const) : ("start" as const),
+    };
+  };
   return (
     <figure ref={box} className="panel p-1">
       <svg
@@ -157,9 +173,7 @@ export function AirDrawing({ ways, pressure, title }: { ways: Way[]; pressure: n
         {named(ways).map(({ place, key }, index) => (
           <text
             key={key}
-            x={drawn.x(place.dry_bulb_c) + (farRight(place) ? -9 : 9)}
-            y={drawn.y(place.humidity_ratio) + (index ? 17 : -9)}
-            textAnchor={farRight(place) ? "end" : "start"}
+            {...beside(place, index)}
             className="fill-base-content stroke-base-100"
             strokeWidth="3.5"
             paintOrder="stroke"
