@@ -1,10 +1,11 @@
-"""What is known of a system and its site, set right on the spot: from then on the nameplate says this, on every visit."""
+"""What is known of a system and its site, set right on the spot, and which system it is: on every visit from then on."""
 
 from __future__ import annotations
 
 import json
 from dataclasses import dataclass, field
 from typing import Any
+from uuid import UUID
 
 from fentro_core.base.refusal import Refused
 from fentro_core.logbook.kinds import EntryKind, register
@@ -43,6 +44,20 @@ class CorrectedSite:
         return Site(self.name, self.elevation_m, self.barometer_pa, self.climate_zone)
 
 
+@dataclass(frozen=True)
+class KnownSystem:
+    """The visit is at this system, known to the company, and not at the one it was begun at.
+
+    `was`: that one's name and site; `same`: it was only made for this visit, and is to be in no list any more.
+    """
+
+    system_id: str
+    name: str
+    site: str
+    was: str = ""
+    same: bool = False
+
+
 def _check_name(name: str) -> None:
     """Refuse a name that is none, or longer than a list can show."""
     if not name.strip():
@@ -73,7 +88,18 @@ def _check_site(body: CorrectedSite) -> None:
     _check_before(body.was)
 
 
+def _check_known(body: KnownSystem) -> None:
+    try:
+        UUID(body.system_id)
+    except ValueError:
+        raise Refused("Choose the system from the list.", "system_id") from None
+    for name, text in (("name", body.name), ("site", body.site), ("was", body.was)):
+        if len(text) > 2 * LONGEST_NAME + 2:
+            raise Refused("This name is too long. Keep it under 100 letters.", name)
+
+
 register(
+    EntryKind(key="known_system", body=KnownSystem, name="Moved to a known system", check=_check_known, final=True),
     EntryKind(key="corrected_system", body=CorrectedSystem, name="System corrected", check=_check_system, final=True),
     EntryKind(key="corrected_site", body=CorrectedSite, name="Site corrected", check=_check_site, final=True),
 )

@@ -128,6 +128,7 @@ def sisters(request: HttpRequest, visit_id: UUID) -> list[Sister]:
         return []
     rows = (
         System.objects.of(person.company_id)
+        .listed()
         .filter(kind=visit.system.kind, nameplate__maker=plate["maker"], nameplate__model=plate["model"])
         .exclude(pk=visit.system_id)
         .select_related("site")

@@ -91,7 +91,7 @@ def _sisters(own: System) -> list[System]:
     maker, model = (own.nameplate.get(key, "") for key in ("maker", "model"))
     if not maker or not model:
         return []
-    rows = System.objects.of(own.company_id).filter(kind=own.kind, nameplate__maker=maker, nameplate__model=model)
+    rows = System.objects.of(own.company_id).listed().filter(kind=own.kind, nameplate__maker=maker, nameplate__model=model)
     return list(rows.exclude(pk=own.pk).select_related("site").order_by("name")[:MOST_SISTERS])
 
 

@@ -131,7 +131,7 @@ def _own(person: Person) -> Q:
 
 def _systems(person: Person, words: str = "", after: UUID | None = None) -> SystemLines:
     """A page of systems by site and name; `words`: only those whose name or site has them."""
-    rows = System.objects.of(person.company_id).select_related("site")
+    rows = System.objects.of(person.company_id).listed().select_related("site")
     for word in words.split():
         rows = rows.filter(Q(name__icontains=word) | Q(site__name__icontains=word))
     if after:
@@ -214,9 +214,10 @@ def start_visit(request: HttpRequest, given: NewVisit) -> Any:
     """Start a visit. Repeating the same request gives the same visit."""
     person = person_of(request)
     may_record(person)
-    system = System.objects.of(person.company_id).filter(pk=given.system).first()
+    system = System.objects.of(person.company_id).select_related("same_as").filter(pk=given.system).first()
     if system is None:
         raise Http404
+    system = system.same_as or system
     fresh = {
         "company_id": person.company_id,
         "system": system,
@@ -225,7 +226,8 @@ def start_visit(request: HttpRequest, given: NewVisit) -> Any:
         "opened_at": _opened(given.opened_at),
     }
     visit, made = Visit.objects.get_or_create(pk=given.id, defaults=fresh)
-    if not made and (visit.company_id, visit.system_id, visit.technician_id) != (person.company_id, system.pk, person.pk):
+    here = visit.system_id == system.pk or visit.entries.filter(kind="known_system").exists()
+    if not made and not (here and (visit.company_id, visit.technician_id) == (person.company_id, person.pk)):
         return Status(409, plain("This visit's number is already used. Start again.", "id"))
     found = visit_of(person, visit.pk)
     if made:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import uuid
 from functools import lru_cache
+from typing import Self
 
 from django.core.exceptions import ValidationError
 from django.db import models
@@ -54,8 +55,19 @@ class Site(models.Model):
         return self.name
 
 
+class SystemQuerySet(CompanyQuerySet):
+    """Systems by company."""
+
+    def listed(self) -> Self:
+        """Without those that turned out to be another one."""
+        return self.filter(same_as__isnull=True)
+
+
 class System(models.Model):
-    """An air system with its nameplate: typed data by kind, read by the core."""
+    """An air system with its nameplate: typed data by kind, read by the core.
+
+    `same_as`: it was made on the spot, and turned out to be this one; it is in no list from then on.
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     company = models.ForeignKey(Company, on_delete=models.PROTECT)
@@ -64,8 +76,9 @@ class System(models.Model):
     kind = models.CharField(max_length=30, choices=list(KIND_NAMES.items()))
     location = models.CharField(max_length=200, blank=True, default="")
     nameplate = models.JSONField(default=dict, blank=True)
+    same_as = models.ForeignKey("self", null=True, blank=True, editable=False, on_delete=models.PROTECT, related_name="+")
 
-    objects = CompanyQuerySet.as_manager()
+    objects = SystemQuerySet.as_manager()
 
     class Meta:
         ordering = ["site__name", "name"]

@@ -19,7 +19,7 @@ from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import write
 from fentro_core.base.version import fingerprint
 from fentro_core.logbook.accept import LogbookContext, NotAccepted, accept
-from fentro_core.logbook.corrections import CorrectedSite, CorrectedSystem
+from fentro_core.logbook.corrections import CorrectedSite, CorrectedSystem, KnownSystem
 from fentro_core.logbook.entries import Closing, Reopening
 from fentro_core.logbook.entry import Entry as CoreEntry
 from fentro_core.logbook.entry import read_entry, standing
@@ -34,6 +34,7 @@ from fentro_server.visits.chain import link
 from fentro_server.visits.kept import Logbook
 from fentro_server.visits.lines import LINE_FIELDS, put_line
 from fentro_server.visits.models import Entry, Visit
+from fentro_server.visits.moving import known_system, move_to
 
 log = logging.getLogger(__name__)
 
@@ -137,7 +138,8 @@ def _append(
         if work_out:
             done.worked = put_line(visit, done.logbook, _instruments(person, done.logbook.instruments))
         visit.entries_number = done.logbook.number
-        visit.save(update_fields=[*(LINE_FIELDS if work_out else ()), "entries_number", "chain", "closed_at"])
+        moved = ["system"] if any(isinstance(entry.body, KnownSystem) for entry, _ in fresh) else []
+        visit.save(update_fields=[*(LINE_FIELDS if work_out else ()), "entries_number", "chain", "closed_at", *moved])
         if not nested:
             transaction.on_commit(lambda: kept.shelf.put(visit.pk, done.logbook))
     return done
@@ -173,7 +175,7 @@ def _decide(
     fresh = []
     for index, given in enumerate(batch):
         try:
-            entry = _decided(given, person, present, context)
+            entry = _decided(given, done.visit, person, present, context)
         except Refused as refusal:
             done.refused.append((index, _id_of(given), refusal))
             continue
@@ -190,6 +192,8 @@ def _decide(
             if isinstance(entry.body, CorrectedSystem):
                 plate = read_nameplate(entry.body.kind, entry.body.nameplate)
                 context = replace(context, system_kind=entry.body.kind, nameplate=plate)
+            elif isinstance(entry.body, KnownSystem):
+                context = replace(context, nameplate=known_system(done.visit, entry.body).plate)
         done.accepted.append(entry.id)
     return fresh
 
@@ -218,13 +222,15 @@ def _context(visit: Visit, instruments: Container[str], taken: set[str]) -> Logb
     return LogbookContext(visit.system.kind, visit.system.plate, instruments, taken=taken)
 
 
-def _decided(given: Any, person: Person, logbook: Mapping[str, CoreEntry], context: LogbookContext) -> CoreEntry:
+def _decided(given: Any, visit: Visit, person: Person, logbook: Mapping[str, CoreEntry], context: LogbookContext) -> CoreEntry:
     """The entry as the core takes it; raises what the core refuses."""
     if isinstance(given, dict):
         given = {**given, "by": person.name}
     entry = read_entry(given)
     if isinstance(entry.body, HandedOn):
         context = replace(context, colleagues=_colleagues(person))
+    if isinstance(entry.body, KnownSystem):
+        known_system(visit, entry.body)
     found = accept(entry, logbook, context)
     if isinstance(found, NotAccepted):
         raise found.refusal
@@ -261,6 +267,8 @@ def _follow(visit: Visit, entry: CoreEntry) -> None:
         visit.closed_at = timezone.now()
     elif isinstance(entry.body, Reopening):
         visit.closed_at = None
+    elif isinstance(entry.body, KnownSystem):
+        move_to(visit, known_system(visit, entry.body), same=entry.body.same)
     elif isinstance(entry.body, CorrectedSystem):
         correct_system(visit.system, entry.body)
     elif isinstance(entry.body, CorrectedSite):

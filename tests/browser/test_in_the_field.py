@@ -68,6 +68,39 @@ def test_an_unknown_unit_at_an_unknown_site_is_made_and_read_without_signal(devi
     expect(page.get_by_text("Elm Ridge").first).to_be_visible()
 
 
+def test_a_visit_to_a_nameless_unit_goes_to_the_one_on_the_list_without_signal(device: BrowserContext) -> None:
+    page = with_core(enter(device))
+    page.get_by_role("link", name="A system that is not on the list").click()
+    page.get_by_role("heading", name="A system that is not on the list").wait_for()
+    page.wait_for_timeout(1_200)
+    device.set_offline(True)
+    page.get_by_role("button", name="Split heat pump").click()
+    page.get_by_role("button", name="Make it and begin the visit").click()
+    page.get_by_role("heading", name="Arrive", exact=True).wait_for()
+    step(page, "Measure")
+    open_station(page, "return")
+    tap(page, "25")
+    step(page, "Arrive")
+    page.get_by_role("button", name="Read the nameplate").click()
+    page.get_by_text("It is another system on the list").click()
+    move = page.get_by_role("button", name="Move this visit there")
+    move.click()
+    expect(page.get_by_text("Choose the system from the list.")).to_be_visible()
+    page.get_by_role("button", name="Which system").click()
+    page.get_by_role("option", name="Heat pump, Wren").click()
+    move.click()
+    here = page.get_by_role("region", name="Heat pump")
+    expect(here).to_contain_text("Ostermoor")
+    device.set_offline(False)
+    all_saved(page)
+    found = logbook(page)
+    assert found["system"]["name"] == "Heat pump"
+    assert values(page) == [25]
+    page.goto("/")
+    expect(page.get_by_role("heading", name="Start a visit")).to_be_visible()
+    expect(page.get_by_role("button", name="Unit, not named yet")).to_have_count(0)
+
+
 def test_a_device_that_keeps_nothing_says_so_before_the_first_reading(device: BrowserContext) -> None:
     device.add_init_script(
         """indexedDB.open = () => { throw new DOMException('no room', 'QuotaExceededError'); };

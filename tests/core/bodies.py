@@ -42,6 +42,13 @@ BODIES: dict[str, dict[str, Any]] = {
         "climate_zone": "5B",
         "was": {"name": "Mil", "elevation_m": 42.0},
     },
+    "known_system": {
+        "system_id": "3f0c1a52-8f1e-4e0b-9c1d-2b7a54d5a001",
+        "name": "Rooftop unit 1",
+        "site": "Tidemark Marine Field Station",
+        "was": "Unit, not named yet",
+        "same": True,
+    },
     "corrected_system": {
         "name": "Roof unit",
         "kind": "furnace_with_coil",

@@ -20,7 +20,7 @@ PATH = air_path("furnace_with_coil", FurnaceNameplate())
 KNOWN = {"A", "B"}
 STAYING = (
     *("withdrawal", "closing", "reopening", "temporary", "undone", "handed_on"),
-    *("corrected_system", "corrected_site"),
+    *("corrected_system", "corrected_site", "known_system"),
 )
 DUCT = {"shape": "round", "diameter_m": 0.2}
 PROBES = [{"instrument": name, "mean": 24.0, "scatter": 0.05, "samples": 120} for name in "AB"]

@@ -34,6 +34,8 @@ function keepAnswer(page: Schemas["VisitPage"]): void {
   }
 }
 
+const OF_PLACES = new Set(["corrected_system", "corrected_site", "known_system"]);
+
 /** Lists know it only from the server. */
 function madeThere(): void {
   for (const list of ["day", "system", "systems", "instruments", "logged"]) {
@@ -67,8 +69,8 @@ async function keepNews(news: Schemas["VisitNews"]): Promise<void> {
 
 export function startKeeping(): void {
   queue.onAnswer(({ visit, news }) => {
-    // What was set right of a system or site stands in lists, too.
-    if ((visit ?? news)?.entries.some((entry) => entry.kind.startsWith("corrected_"))) madeThere();
+    // What was set right of a system or site, or which one it is, stands in lists, too.
+    if ((visit ?? news)?.entries.some((entry) => OF_PLACES.has(entry.kind))) madeThere();
     if (visit) keepAnswer(visit);
     return news ? keepNews(news) : undefined;
   });

@@ -1,7 +1,7 @@
 /** The visit as the core on this device is asked about it. */
 import { useQuery } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { instrumentsQuery, queries, sessionQuery } from "../api/queries";
+import { instrumentsQuery, queries, sessionQuery, systemQuery } from "../api/queries";
 import type { Logged, Page } from "./logbook";
 
 /** What the core is asked with. */
@@ -16,7 +16,11 @@ export function headNow(head: Page["head"], entries: Logged[]): Page["head"] {
   let now = head;
   for (const entry of entries) {
     if (!entry.waiting) continue;
-    if (entry.kind === "corrected_system") {
+    if (entry.kind === "known_system") {
+      // What this device knows of the system that the visit was moved to.
+      const there = queries.getQueryData(systemQuery(entry.body.system_id).queryKey)?.head;
+      if (there) now = { ...now, site: there.site, system: there.system };
+    } else if (entry.kind === "corrected_system") {
       const { was: _, ...system } = entry.body;
       now = { ...now, system };
     } else if (entry.kind === "corrected_site") {

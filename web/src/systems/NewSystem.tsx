@@ -10,7 +10,7 @@ import { type Option, SelectField } from "../shell/fields";
 import { useTitle } from "../shell/useTitle";
 import { useUnits } from "../units/UnitSystem";
 import { say } from "../units/units";
-import { makeHere, type NewSite } from "./making";
+import { makeHere, NAMELESS, type NewSite } from "./making";
 import { Kinds, NameFields, PlateFields, SiteFields } from "./PlateFields";
 import { knownOf, plateSi, plateTyped, siteSi, type Values } from "./plate";
 import { useFirstWrong } from "./useFirstWrong";
@@ -18,7 +18,6 @@ import { useFirstWrong } from "./useFirstWrong";
 const NEW_SITE = "";
 
 /** Until somebody can say more: set right later, on the visit. */
-const NAMELESS = "Unit, not named yet";
 const NAMELESS_SITE = "Site, not named yet";
 
 /** A unit that nobody has written down yet: its site, what it is, what its nameplate says. What it is is enough. */

@@ -7,6 +7,9 @@ import { tables } from "../units/tables.gen";
 
 type Page = Schemas["SystemPage"];
 
+/** What a unit is called until somebody can say more. */
+export const NAMELESS = "Unit, not named yet";
+
 export interface NewSite {
   name: string;
   elevation_m: number;

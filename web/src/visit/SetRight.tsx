@@ -6,6 +6,7 @@ import type { NewSite } from "../systems/making";
 import { type Known, knownOf, type Values } from "../systems/plate";
 import { useUnits } from "../units/UnitSystem";
 import { say } from "../units/units";
+import { MoveVisit } from "./MoveVisit";
 
 /** The nameplate and the site as the technician in front of them reads them: an entry, so also without signal. */
 export function SetRight() {
@@ -50,6 +51,7 @@ export function SetRight() {
         Type what the nameplate in front of you says. The visit is worked out with it at once, and every later
         visit begins with it. The record keeps what stood here before.
       </p>
+      <MoveVisit close={() => openTool(undefined)} />
       <CorrectForm key={JSON.stringify(known)} known={known} save={save} close={() => openTool(undefined)} />
     </div>
   );
