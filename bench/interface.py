@@ -36,7 +36,8 @@ MEASURE = """
 
 def _chunks(name: str) -> list[str]:
     """Files of a page that is loaded when it is opened."""
-    return [f"/assets/{each.name}" for each in (WEB / "dist" / "assets").glob(f"{name}-*")]
+    files = (WEB / "dist" / "assets").glob(f"{name}-*")
+    return [f"/assets/{each.name}" for each in files if each.suffix in (".js", ".css")]
 
 
 def _with_imports(names: list[str]) -> set[str]:

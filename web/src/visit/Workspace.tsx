@@ -1,14 +1,11 @@
 import { Link } from "@tanstack/react-router";
 import { Gauge, ListChecks } from "lucide-react";
-import { type ReactNode, useState } from "react";
+import { type ComponentType, lazy, Suspense, useState } from "react";
 import { TopBar } from "../frame/TopBar";
 import { LostProbes } from "../live/LostProbes";
-import { Match } from "../live/Match";
 import { Probes } from "../live/Probes";
 import { useVisit } from "../logbook/context";
 import { ReadingPad } from "../pad/ReadingPad";
-import { TraverseBench } from "../parts/airflow/traverse/TraverseBench";
-import { LoggerFile } from "../parts/measuring/logger/LoggerFile";
 import { CantKeep } from "../queue/CantKeep";
 import { useQueue } from "../queue/useQueue";
 import { RibbonBand } from "../ribbon/RibbonBand";
@@ -20,7 +17,6 @@ import { Ledger } from "../temporary/Ledger";
 import { ClockOff } from "./ClockOff";
 import { LeftOut } from "./LeftOut";
 import { Route } from "./Route";
-import { SetRight } from "./SetRight";
 import { StepBench } from "./steps/StepBench";
 import { useFolding } from "./useFolding";
 import { Verdicts } from "./Verdicts";
@@ -98,15 +94,17 @@ export function Workspace({
             <ClockOff />
             <LeftOut />
             <LostProbes />
-            {working ? (
-              <WorkingBench result={working} />
-            ) : tool && Tool ? (
-              <Tool />
-            ) : station && readable ? (
-              <ReadAt key={`${step}/${station}`} station={station} />
-            ) : (
-              <StepBench step={step} />
-            )}
+            <Suspense fallback={<p className="quiet">Opening.</p>}>
+              {working ? (
+                <WorkingBench result={working} />
+              ) : tool && Tool ? (
+                <Tool />
+              ) : station && readable ? (
+                <ReadAt key={`${step}/${station}`} station={station} />
+              ) : (
+                <StepBench step={step} />
+              )}
+            </Suspense>
           </main>
         </div>
         <aside
@@ -150,13 +148,20 @@ export function Workspace({
   );
 }
 
-const TOOLS: Record<string, () => ReactNode> = {
+/** Those that not every visit needs are loaded when they are opened. */
+const TOOLS: Record<string, ComponentType> = {
   probes: Probes,
-  match: Match,
-  file: LoggerFile,
+  match: lazy(() => import("../live/Match").then(({ Match }) => ({ default: Match }))),
+  file: lazy(() =>
+    import("../parts/measuring/logger/LoggerFile").then(({ LoggerFile }) => ({ default: LoggerFile })),
+  ),
   temporary: Ledger,
-  right: SetRight,
+  right: lazy(() => import("./SetRight").then(({ SetRight }) => ({ default: SetRight }))),
 };
+
+const TraverseBench = lazy(() =>
+  import("../parts/airflow/traverse/TraverseBench").then((found) => ({ default: found.TraverseBench })),
+);
 
 /** A duct is read across a plane, everything else with the pad. */
 function ReadAt({ station }: { station: string }) {

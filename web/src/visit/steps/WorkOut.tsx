@@ -1,4 +1,4 @@
-import { ChartSection } from "../../chart/ChartSection";
+import { lazy, Suspense } from "react";
 import { useVisit } from "../../logbook/context";
 import { PHASE_NAMES, type Result, standingOf } from "../../logbook/logbook";
 import { Figure } from "../../shell/Figure";
@@ -28,6 +28,10 @@ export function WorkOut() {
   );
 }
 
+const ChartSection = lazy(() =>
+  import("../../chart/ChartSection").then((found) => ({ default: found.ChartSection })),
+);
+
 function Numbers() {
   const { shown } = useVisit();
   const large = shown.results.filter((result) => LARGE.includes(result.key));
@@ -49,7 +53,9 @@ function Numbers() {
       </ul>
       <AirflowMethods />
       <Comparison />
-      <ChartSection />
+      <Suspense fallback={<p className="quiet">Opening the chart.</p>}>
+        <ChartSection />
+      </Suspense>
     </div>
   );
 }
