@@ -36,6 +36,8 @@ for (const question of JSON.parse(readFileSync(`${made}questions.json`, "utf8"))
   interpreter.runPython("import gc, linecache; device.forget(); linecache.clearcache(); gc.collect()");
 }
 answer.destroy();
+// What is there now stays: without this the collector walks it all again every few readings, and one of them waits for it.
+interpreter.runPython("gc.freeze(); gc.set_threshold(50_000, 20, 50)");
 const memory = interpreter.makeMemorySnapshot();
 // Python begins with this much on a device (memory.mjs), and can't take back more.
 if (memory.length > BYTES + 4096)

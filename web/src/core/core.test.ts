@@ -55,6 +55,20 @@ describe("the core on the device", () => {
     expect(kept).toEqual([MADE]);
   });
 
+  it("judges a reading before what a page would like to draw, and everything else in order", async () => {
+    const thread = new Told();
+    const core = await ready(thread);
+    const asked = ["chart", "air", "visit", "air"].map((each, index) => core.ask(each, { index }));
+    await Promise.all(asked);
+    const questions = thread.heard.flatMap((each) => ("question" in each ? [JSON.parse(each.question)] : []));
+    expect(questions.map(({ ask, index }) => `${ask} ${index}`)).toEqual([
+      "chart 0",
+      "visit 2",
+      "air 1",
+      "air 3",
+    ]);
+  });
+
   it("answers, and refuses with the sentence and its field", async () => {
     const sentence = { text: "Too warm.", numbers: {} };
     const refusal = JSON.stringify({ refusals: [{ path: "body.value", sentence }] });

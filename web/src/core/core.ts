@@ -35,9 +35,14 @@ const madeNow = async (): Promise<Made> => {
 };
 
 interface Open {
+  question: string;
   settle: (answer: Answered) => void;
   fail: (error: Error) => void;
 }
+
+/** A taken reading is judged before anything else is worked out. */
+const FIRST = new Set(["visit", "accept"]);
+const HURRIED = 1e9;
 
 export class Core {
   state: CoreState = "off";
@@ -46,6 +51,8 @@ export class Core {
   private thread: Thread | undefined;
   private next = 1;
   private open = new Map<number, Open>();
+  /** The one that is being answered. */
+  private asking: number | undefined;
   private listeners = new Set<() => void>();
 
   constructor(
@@ -97,10 +104,12 @@ export class Core {
   async ask<T>(ask: string, given: Record<string, unknown> = {}): Promise<T> {
     const thread = this.thread;
     if (this.state !== "ready" || !thread) throw new Unanswered(0, undefined);
-    const number = this.next++;
+    const question = JSON.stringify({ ask, ...given });
     const found = await new Promise<Answered>((settle, fail) => {
-      this.open.set(number, { settle, fail });
-      thread.postMessage({ number, question: JSON.stringify({ ask, ...given }) });
+      // What a reading means comes before what a page would like to draw: below zero are those that go first.
+      const number = FIRST.has(ask) ? this.next++ - HURRIED : this.next++;
+      this.open.set(number, { question, settle, fail });
+      this.askOn();
     });
     if ("refusals" in found) {
       const detail = found.refusals[0]?.sentence.text ?? "Refused.";
@@ -109,9 +118,21 @@ export class Core {
     return found.answer as T;
   }
 
+  /** One at a time: those that wait can still be put in order. */
+  private askOn(): void {
+    if (this.asking !== undefined || this.open.size === 0) return;
+    const number = Math.min(...this.open.keys());
+    const next = this.open.get(number);
+    if (!next) return;
+    this.asking = number;
+    this.thread?.postMessage({ number, question: next.question });
+  }
+
   private answered(data: { number: number; answer: string } | { number: number; failed: string }): void {
     const asked = this.open.get(data.number);
     this.open.delete(data.number);
+    this.asking = undefined;
+    this.askOn();
     if ("answer" in data) asked?.settle(JSON.parse(data.answer) as Answered);
     else asked?.fail(new Unanswered(500, undefined));
   }
@@ -121,6 +142,7 @@ export class Core {
     this.thread = undefined;
     for (const { fail } of this.open.values()) fail(new Unanswered(0, undefined));
     this.open.clear();
+    this.asking = undefined;
     this.set(state);
   }
 
