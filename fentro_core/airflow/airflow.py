@@ -301,7 +301,7 @@ def airflow_from_registers(registers_m3s: tuple[float, ...], work: Working = SIL
         raise Refused("Read at least one register.", "registers_m3s")
     for index, flow in enumerate(registers_m3s):
         if not 0 <= flow <= AIRFLOW_M3S[1]:
-            raise Refused("A register brings nothing or more, never less: check the hood's direction.", f"registers_m3s.{index}")
+            raise Refused("A register's flow can't be below zero: check which way the hood faces.", f"registers_m3s.{index}")
     return work.step(
         "sum of the registers",
         "V",

@@ -78,7 +78,7 @@ def intake(distances: IntakeDistances, work: Working = SILENT) -> Intake:
         if not value >= 0:
             raise Refused("A distance can't be below zero.", f"distances.{key}")
         if value < LEAST_DISTANCE_M:
-            flags.append(IntakeFlag(key, f"{name} stands too near: move the intake, or the other.", True))
+            flags.append(IntakeFlag(key, f"{name} is too close: move the intake, or move that.", True))
         elif key == "cooking_m":
             flags.append(IntakeFlag(key, "Cooking exhaust needs more distance than others: look up the local code.", False))
     least = work.step(
@@ -108,7 +108,7 @@ class IntakePlacing:
         """Everything about it that is too near, to be looked up, or not as it should be."""
         flags = list(intake(self.distances).flags)
         if self.shaded is False:
-            words = "The sensor stands in the sun or in an exhaust: put it in the shade, under an eave."
+            words = "The sensor is in the sun or in an exhaust: put it in the shade, under an eave."
             flags.append(IntakeFlag("shaded", words, True))
         if self.screened is False:
             flags.append(IntakeFlag("screened", "The intake has no screen: leaves, birds and snow get in.", True))

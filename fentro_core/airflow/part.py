@@ -121,7 +121,7 @@ PART = Part(
             kind="airflow",
             compared=True,
             headline=True,
-            followed=Followed(worse="down", says="The air gets less: filter, coil, blower, closed registers."),
+            followed=Followed(worse="down", says="Less air from visit to visit: filter, coil, blower, closed registers."),
         ),
         Number(key="airflow_share", kind="share"),
         Number(key="register_share", kind="share"),

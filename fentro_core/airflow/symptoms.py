@@ -106,7 +106,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
     by_eye(
         key="zones_shut",
         title="Zone dampers shut",
-        ask="Do zone or balancing dampers stand shut?",
+        ask="Are zone or balancing dampers shut?",
         minutes=6,
         telling=True,
     ),

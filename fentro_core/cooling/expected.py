@@ -46,7 +46,7 @@ POSSIBLE_FLOW = (0.1, 3.0)
 """Beyond these, nothing is answered: no weather, and no blower at a tenth or at three times of the rated flow."""
 
 NOT_TOGETHER = (
-    "The rated point of the nameplate can't be: this capacity, airflow and sensible heat ratio belong to no coil. "
+    "The nameplate's rated point is not possible: no coil has this capacity, airflow and sensible heat ratio. "
     "Read the nameplate again."
 )
 
@@ -118,7 +118,7 @@ def _saturated_at(enthalpy: float, pressure_pa: float) -> AirState:
         if abs(step) < 1e-4:
             break
     if not COLDEST_COIL_C <= dry_bulb <= 60.0:
-        raise Refused("The coil would have to be colder than any is: more air must flow over it for this cooling.", "airflow_m3s")
+        raise Refused("No coil is that cold: this much cooling needs more air over it.", "airflow_m3s")
     return AirState(dry_bulb, saturated_ratio(dry_bulb, pressure_pa), pressure_pa)
 
 
@@ -231,14 +231,12 @@ def expected_cooling(
     coil = rated_coil(rated_total_w, rated_airflow_m3s, rated_sensible_heat_ratio)
     within(outdoor_dry_bulb_c, POSSIBLE_OUTDOOR_C, "outdoor_dry_bulb_c", "temperature", NO_WEATHER)
     if not 0 <= fan_power_w <= rated_total_w:
-        raise Refused("The fan's power lies between nothing and the cooling itself.", "fan_power_w")
+        raise Refused("The fan's power lies between zero and the cooling itself.", "fan_power_w")
     mass = airflow_m3s / entering.specific_volume_m3_per_kg
     wet_f, outdoor_f = entering.wet_bulb_c * 1.8 + 32, outdoor_dry_bulb_c * 1.8 + 32
     flow_share = mass / coil.mass_flow
     if not POSSIBLE_FLOW[0] <= flow_share <= POSSIBLE_FLOW[1]:
-        raise Refused(
-            "This airflow is a tenth of the rated or less, or three times of it or more: read both again.", "airflow_m3s"
-        )
+        raise Refused("This airflow is a tenth of the rated or less, or three times it or more: read both again.", "airflow_m3s")
     by_temperature, by_flow = capacity_by_temperature(wet_f, outdoor_f), capacity_by_flow(flow_share)
     total = coil.total_w * by_temperature * by_flow
     outside = tuple(
@@ -251,7 +249,7 @@ def expected_cooling(
         if not low <= value <= high
     )
     if not total > 0:
-        raise Refused("These conditions lie far outside what the model knows.", "outdoor_dry_bulb_c")
+        raise Refused("These conditions are far outside what the model knows.", "outdoor_dry_bulb_c")
     bypass = exp(-coil.area / mass)
     enthalpy = entering.enthalpy_j_per_kg
     adp = _saturated_at(enthalpy - total / mass / (1 - bypass), entering.pressure_pa)
@@ -262,7 +260,7 @@ def expected_cooling(
     fan_rise = fan_power_w / (mass * heat_capacity(leaving_ratio))
     leaving = dry_bulb_of(leaving_enthalpy, leaving_ratio) + fan_rise
     if shr < 0 or leaving_ratio < 0:
-        raise Refused("These conditions lie far outside what the model knows.", "outdoor_dry_bulb_c")
+        raise Refused("These conditions are far outside what the model knows.", "outdoor_dry_bulb_c")
     found = ExpectedCooling(
         total_w=total,
         sensible_w=shr * total,

@@ -341,7 +341,7 @@ PART = Part(
                 low=1 - CAPACITY_TOLERANCE_SHARE,
                 high=1 + CAPACITY_TOLERANCE_SHARE,
                 worse="down",
-                says="Less cooling from visit to visit: coil, charge or compressor is going.",
+                says="Less cooling from visit to visit: coil, charge or compressor is failing.",
             ),
         ),
         Number(

@@ -37,7 +37,7 @@ def _check_observation(body: Observation) -> None:
     elif body.item not in ITEMS:
         raise Refused("There is no such thing to look at.", "item")
     elif ITEMS[body.item] and body.value not in ITEMS[body.item]:
-        raise Refused("The filter's arrow agrees, stands against, or there is no filter.", "value")
+        raise Refused("The filter's arrow agrees, points the other way, or there is no filter.", "value")
     if not body.value.strip() or len(body.value) > 60:
         raise Refused("Write what you saw, in at most 60 letters.", "value")
 

@@ -129,7 +129,7 @@ def balance(network: Network, mover: AirMover, design: Mapping[str, float], leav
     before = network.solve(mover)
     handles = {branch.id: _Handle(network, branch) for branch in network.branches if branch.id not in leave}
     if not handles:
-        raise Refused("Every branch has something to be mended first.", "design")
+        raise Refused("Every branch needs something mended first.", "design")
     for handle in handles.values():
         handle.open()
     share = _even(network, mover, design, handles)

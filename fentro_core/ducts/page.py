@@ -268,7 +268,7 @@ def _notes(visit: VisitContext, state: DuctState) -> Iterator[Sentence]:
         yield Sentence.of("This flow lies beyond the blower's table: its last slope was carried on.")
     if not found.settled:
         yield Sentence.of(
-            "Readings and drawing could not be brought together wholly: check the largest trunks, and the readings that seem odd."
+            "Readings and drawing could not be fully reconciled: check the largest trunks, and the readings that seem odd."
         )
     most = getattr(visit.snapshot.system.nameplate, "max_external_static_pa", None)
     if most and found.mover.blower.points and found.flows.blower_pa > most:

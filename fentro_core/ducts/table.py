@@ -108,7 +108,7 @@ def read_ducts(text: str) -> DuctTree:
         given = json.loads(text.lstrip("\ufeff"))
     except (ValueError, RecursionError) as error:
         where = f" at line {error.lineno}" if isinstance(error, json.JSONDecodeError) else ""
-        raise Refused(f"This is no whole JSON: it breaks{where}.", "text") from None
+        raise Refused(f"This JSON is incomplete: it breaks off{where}.", "text") from None
     try:
         tree = read(given, DuctTree)
         tree.check()
@@ -170,4 +170,4 @@ def _number(cell: str, line: int, heading: str) -> float:
     try:
         return float(cell.replace(",", "."))
     except ValueError:
-        raise Refused(f"Line {line}, {heading}: “{cell[:20]}” is no number.", "text") from None
+        raise Refused(f"Line {line}, {heading}: “{cell[:20]}” is not a number.", "text") from None

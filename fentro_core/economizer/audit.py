@@ -128,7 +128,7 @@ def alarm_lines(entries: list[Entry], planned: Configuration) -> tuple[AlarmLine
 _STATE_WORDS = {
     "open": "an open circuit",
     "short": "a short circuit",
-    "not_this_curve": "no temperature of this curve: another sensor, or a wire that touches something",
+    "not_this_curve": "not a temperature on this curve: another sensor, or a wire that touches something",
     "drift": "a drifting sensor",
     "good": "a good sensor",
 }

@@ -53,7 +53,7 @@ SWITCHING_DIFFERENTIAL_K = 1.5 / 1.8
 
 
 METHOD_REASONS: dict[ChangeoverMethod, str] = {
-    "fixed_dry_bulb": "One good temperature sensor. Errs least of all; in humid climates its limit must lie low.",
+    "fixed_dry_bulb": "One good temperature sensor. The least error of all; in humid climates its limit must be low.",
     "differential_dry_bulb": "Outdoor against return temperature. Takes every mild hour, and cool, wet air in humid climates.",
     "fixed_enthalpy": "Heat and moisture of the outdoor air against a limit. Keeps wet air out; needs a good humidity sensor.",
     "differential_enthalpy": "Outdoor against return enthalpy. Best on paper; two humidity sensors err, and drift.",

@@ -145,7 +145,7 @@ _RANGES = {
     "relief_opens_pa": (2.0, 60.0),
 }
 
-NOT_OURS = "This is no economizer configuration: it says no format fentro.economizer."
+NOT_OURS = "This is not an economizer configuration: it does not name the format fentro.economizer."
 OTHER_MODEL = "This configuration is for another model: {theirs}. This controller is {ours}. Nothing was loaded."
 
 

@@ -35,7 +35,7 @@ class SettingValue:
 
 @dataclass(frozen=True)
 class SettingLine:
-    """A setting as found, planned, as left. `choices`: words by value where it is no number."""
+    """A setting as found, planned, as left. `choices`: words by value where it is not a number."""
 
     key: str
     name: str

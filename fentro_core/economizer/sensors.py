@@ -167,7 +167,7 @@ def sensor_state(
     low, high = RANGE_C
     if not low <= reference_c <= high:
         raise Refused("The curve goes from {low} to {high}.", "reference_c", low=(low, "temperature"), high=(high, "temperature"))
-    text = "A probe's half-width lies between nothing and {high}."
+    text = "A probe's half-width lies between zero and {high}."
     within(reference_plus_minus_k, (0.0, 10.0), "reference_plus_minus_k", "temperature_difference", text)
     if resistance_ohm >= OPEN_OHM or resistance_ohm <= SHORT_OHM:
         return _no_temperature(work, curve, resistance_ohm, "open" if resistance_ohm >= OPEN_OHM else "short")

@@ -292,7 +292,7 @@ def heat_pump_expected(
         if not low <= value <= high
     )
     if not heat > 0:
-        raise Refused("These temperatures lie far outside what the model knows.", "outdoor_dry_bulb_c")
+        raise Refused("These temperatures are far outside what the model knows.", "outdoor_dry_bulb_c")
     return ExpectedHeating(heat, electric_rise(heat, airflow_m3s, return_dry_bulb_c, 0.0, pressure_pa, work), outside)
 
 

@@ -13,7 +13,7 @@ from fentro_core.phase.numbers import Number
 LEADS = {
     "up": "Rising",
     "down": "Falling",
-    "none": "No drift larger than the visits' own half-widths.",
+    "none": "No drift beyond measurement error.",
     "too_few": "Three visits or more tell a drift.",
 }
 

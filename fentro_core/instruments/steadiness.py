@@ -104,7 +104,7 @@ def steadiness(
     if not values:
         raise Refused("There are no samples.", "values")
     if not window_s > 0:
-        raise Refused("The window must be longer than nothing.", "window_s")
+        raise Refused("The window must be longer than zero.", "window_s")
     start = bisect_left(times_s, times_s[-1] - window_s)
     times, inside = times_s[start:], values[start:]
     evidence = _evidence(times, inside)
@@ -310,7 +310,7 @@ def whole_state(streams: Mapping[str, tuple[str, Steadiness]], running_s: float 
     unquiet = [name for name, (_, found) in streams.items() if found.state == "scattered"]
     if unquiet:
         return "scattered", Sentence.of(
-            f"Unquiet: {_several(unquiet)} {'jumps' if len(unquiet) == 1 else 'jump'} more than the probe itself. "
+            f"Unsteady: {_several(unquiet)} {'jumps' if len(unquiet) == 1 else 'jump'} more than the probe itself. "
             "Move the probe a little."
         )
     if running_s is None:

@@ -35,7 +35,7 @@ CAUSES: tuple[Cause, ...] = (
     ),
     Cause(
         key="return_bare",
-        name="Return duct takes up heat through its wall",
+        name="Return duct gains heat through its wall",
         area="Leakage",
         why="A bare duct warms the air without letting any in.",
         do="Insulate it.",

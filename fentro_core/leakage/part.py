@@ -243,8 +243,8 @@ def _weights(both: Share, by_heat: Measured | None, by_moisture: Measured | None
     if by_heat and by_moisture:
         return Sentence.of("Both answers together, each weighted by how well it is known.")
     if by_heat:
-        return Sentence.of("By heat alone: the air around holds too nearly the same water as the room's.")
-    return Sentence.of("By moisture alone: it is too nearly as warm around the duct as in the room.")
+        return Sentence.of("By heat alone: the air around the duct holds almost the same moisture as the room's.")
+    return Sentence.of("By moisture alone: the air around the duct is almost as warm as the room's.")
 
 
 def _verdict(both: Share) -> tuple[Mark, Sentence]:

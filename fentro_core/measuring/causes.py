@@ -122,7 +122,7 @@ CAUSES: tuple[Cause, ...] = (
     ),
     Cause(
         key="altitude_ignored",
-        name="Site's height left out",
+        name="Site's elevation left out",
         area="Measuring",
         why="Thin air carries less: cooling comes out too large by its share.",
         do="Set the elevation or a barometer for this site.",
@@ -165,7 +165,7 @@ CAUSES: tuple[Cause, ...] = (
         key="air_backwards",
         name="Return and supply mixed up",
         area="Measuring",
-        why="The filter's arrow stands against the path shown.",
+        why="The filter's arrow points against the path shown.",
         do="Follow the air again before anything else.",
         shows={
             "arrow": {"against"},
@@ -175,7 +175,7 @@ CAUSES: tuple[Cause, ...] = (
     ),
     Cause(
         key="outdoor_sunlit",
-        name="Outdoor air read in sun or warm breath",
+        name="Outdoor air read in the sun or in warm discharge air",
         area="Measuring",
         why="The target is made for air that is not there.",
         do="Read in the shade, away from the condenser.",

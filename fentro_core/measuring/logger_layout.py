@@ -27,7 +27,7 @@ LOOKED_AT = 60
 class Column:
     """A column of the file: its heading and what it probably holds; no `unit` where the heading names none.
 
-    `typical`: the middle number of its first lines, as it stands there; None where there is no number.
+    `typical`: the middle number of its first lines, as it stands there; None where there is not a number.
     """
 
     index: int

@@ -35,7 +35,7 @@ def work(context: Context) -> PartResult:
 def _arrow(context: Context) -> Iterator[VerdictLine]:
     if context.visit.against():
         text = (
-            "The filter's arrow stands against the air path shown: the filter is in backwards, or return and supply are "
+            "The filter's arrow points against the air path shown: the filter is in backwards, or return and supply are "
             "mixed up. Find out first."
         )
         yield VerdictLine("filter_arrow", "off", Sentence.of(text))

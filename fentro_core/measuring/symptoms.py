@@ -40,7 +40,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
     Symptom(
         key="arrow",
         title="Filter's arrow",
-        states={"agrees": "Filter's arrow agrees with the air path", "against": "Filter's arrow stands against"},
+        states={"agrees": "Filter's arrow agrees with the air path", "against": "Filter's arrow points the other way"},
         ordinary="agrees",
         ask="Look at the arrow on the filter's frame.",
         minutes=2,
@@ -50,7 +50,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
     Symptom(
         key="pressure_known",
         title="Site's air pressure",
-        states={"known": "Elevation or barometer is set", "unset": "Elevation stands at zero and no barometer is set"},
+        states={"known": "Elevation or barometer is set", "unset": "Elevation is zero and no barometer is set"},
         ordinary="known",
         ask="Set the site's elevation.",
         minutes=1,
@@ -103,7 +103,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
     by_eye(
         key="outdoor_sunlit",
         title="Outdoor probe in sun",
-        ask="Is the outdoor probe in the sun or the condenser's breath?",
+        ask="Is the outdoor probe in the sun or in the condenser's discharge air?",
         minutes=1,
         telling=True,
     ),

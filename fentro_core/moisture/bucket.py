@@ -34,9 +34,9 @@ def bucket(condensate_kg: float, minutes: float, work: Working = SILENT) -> floa
     9.0
     """
     if not 0 <= condensate_kg <= MOST_KG:
-        raise Refused("Condensate weighs from nothing to 200 kg. Take the bucket's own weight off.", "condensate_kg")
+        raise Refused("Condensate must be between 0 and 200 kg. Subtract the bucket's own weight.", "condensate_kg")
     if not LEAST_MIN <= minutes <= MOST_MIN:
-        raise Refused("Catch it for a minute at the least, and a day at the most.", "minutes")
+        raise Refused("Catch it for at least a minute and at most a day.", "minutes")
     return work.step(
         "water an hour, weighed",
         "w",

@@ -80,7 +80,7 @@ def bypass(
     flows(airflow_m3s)
     within(supply_c, AIR_C, "supply_c", "temperature")
     if not 0 <= bypass_share <= MOST_SHARE:
-        raise Refused("A bypass carries from nothing to 60 % of the air.", "bypass_share")
+        raise Refused("A bypass carries 0 to 60 % of the air.", "bypass_share")
     if not 0.5 <= leaving_rh <= 1:
         raise Refused("Air leaves a wet coil at 50 to 100 % relative humidity.", "leaving_rh")
     if supply_c >= entering.dry_bulb_c:

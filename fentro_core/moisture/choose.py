@@ -120,15 +120,15 @@ def choose(
     """
     flows(airflow_m3s)
     if not 0 <= room_sensible_w <= 2e6:
-        raise Refused("The room's heat is from nothing to 2,000 kW.", "room_sensible_w")
+        raise Refused("The room's heat must be between 0 and 2,000 kW.", "room_sensible_w")
     if not 0 <= room_water_kg_per_s <= 0.5:
-        raise Refused("The room's water is from nothing to 1,800 kg/h.", "room_water_kg_per_s")
+        raise Refused("The room's water must be between 0 and 1,800 kg/h.", "room_water_kg_per_s")
     if not 0 <= most_bypass <= 0.6:
-        raise Refused("A bypass carries from nothing to 60 % of the air.", "most_bypass")
+        raise Refused("A bypass carries 0 to 60 % of the air.", "most_bypass")
     if not 1 <= cop <= 10:
         raise Refused("Cooling for each unit of electricity lies between 1 and 10.", "cop")
     if not 0.4 <= least_air <= 1:
-        raise Refused("Less than 40 % of the air no coil is made for; more than all of it is no less.", "least_air")
+        raise Refused("No coil is made for less than 40 % of its air. Give 40 to 100 %.", "least_air")
     mass = airflow_m3s / room.specific_volume_m3_per_kg
     needed_c = room.dry_bulb_c - room_sensible_w / (mass * heat_capacity(room.humidity_ratio))
     needed_ratio = room.humidity_ratio - room_water_kg_per_s / mass

@@ -133,7 +133,7 @@ def coil_now(
     mass = airflow_m3s / flowing.specific_volume_m3_per_kg
     rise = fan_w / (mass * heat_capacity(supply.humidity_ratio))
     if rise > MOST_FAN_RISE_K:
-        raise Refused("That much heat is no fan's. Check the power and the airflow.", "fan_w")
+        raise Refused("No fan gives off that much heat. Check the power and the airflow.", "fan_w")
     leaving = AirState(supply.dry_bulb_c - rise, supply.humidity_ratio, supply.pressure_pa)
     found = (
         capacity(entering, leaving, airflow_m3s)

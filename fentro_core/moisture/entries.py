@@ -79,7 +79,7 @@ STRONGEST_PA = 200.0
 def _check_condensate(body: Condensate) -> None:
     bucket(body.condensate_kg, body.minutes)
     if not 0 < body.plus_minus_kg <= 10:
-        raise Refused("A scale is right to more than nothing, and to 10 kg at the worst.", "plus_minus_kg")
+        raise Refused("A scale's error is above zero and at most 10 kg.", "plus_minus_kg")
 
 
 def _check_aim(body: MoistureAim) -> None:
@@ -87,15 +87,15 @@ def _check_aim(body: MoistureAim) -> None:
     if not 0.2 <= body.wanted_rh <= 0.9:
         raise Refused("Wanted humidity lies between 20 and 90 %.", "wanted_rh")
     if body.room_sensible_w is not None and not 0 <= body.room_sensible_w <= 2e6:
-        raise Refused("The room's heat is from nothing to 2,000 kW.", "room_sensible_w")
+        raise Refused("The room's heat must be between 0 and 2,000 kW.", "room_sensible_w")
     if body.room_water_kg_per_s is not None and not 0 <= body.room_water_kg_per_s <= 0.5:
-        raise Refused("The room's water is from nothing to 1,800 kg/h.", "room_water_kg_per_s")
+        raise Refused("The room's water must be between 0 and 1,800 kg/h.", "room_water_kg_per_s")
     if not 0 <= body.most_bypass <= 0.6:
-        raise Refused("A bypass carries from nothing to 60 % of the air.", "most_bypass")
+        raise Refused("A bypass carries 0 to 60 % of the air.", "most_bypass")
     if not 1 <= body.cop <= 10:
         raise Refused("Cooling for each unit of electricity lies between 1 and 10.", "cop")
     if not 0.4 <= body.least_air <= 1:
-        raise Refused("Less than 40 % of the air no coil is made for; more than all of it is no less.", "least_air")
+        raise Refused("No coil is made for less than 40 % of its air. Give 40 to 100 %.", "least_air")
     if body.room_m3 is not None and not 5 <= body.room_m3 <= 500_000:
         raise Refused("A room has {low} to {high}.", "room_m3", low=(5.0, "volume"), high=(500_000.0, "volume"))
     if body.drift_ratio is not None and not -0.02 <= body.drift_ratio <= 0.02:
@@ -106,7 +106,7 @@ def _check_sources(body: WaterSources) -> None:
     for name, most in MOST.items():
         value = getattr(body, name)
         if value is not None and not 0 <= value <= most:
-            raise Refused("This must be from nothing to {high}.", name, high=(most, kind_of(name)))
+            raise Refused("This must be between 0 and {high}.", name, high=(most, kind_of(name)))
     if body.building_pa is not None and not -STRONGEST_PA <= body.building_pa <= STRONGEST_PA:
         raise Refused("A building's pressure lies within {most} of outdoors.", "building_pa", most=(STRONGEST_PA, "pressure"))
 

@@ -38,7 +38,7 @@ HELD: dict[DryingTestKind, tuple[Stimulus, ...]] = {
 """What a call is made by: sensors and setpoints are held, so that the sequence itself must answer."""
 
 HAZARDS = (
-    "The compressor runs: not where it is colder outside than its maker allows.",
+    "The compressor will run: not when it is colder outside than its maker allows.",
     "Reheat coil and pipes burn. Keep hands and insulation clear.",
 )
 

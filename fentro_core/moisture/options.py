@@ -113,11 +113,11 @@ def _say(each: Dried, *, unbuilt: bool) -> Sentence:
     if each.why == "too_little_water" and each.water_kg_per_s < LEAST_WATER:
         return Sentence.of("Takes out no water at the supply that this room needs: the coil is too warm for it.")
     if each.why == "too_little_water":
-        return Sentence.of("Takes out {water} at the most: not enough.", **numbers)
+        return Sentence.of("Takes out at most {water}: not enough.", **numbers)
     if each.why == "freezes":
         return Sentence.of("The coil would have to leave at {coil}: it freezes.", **numbers)
     if each.why:
-        return Sentence.of("Not to be had here.")
+        return Sentence.of("Not available here.")
     words = "Coil leaves at {coil}"
     if each.air_share < 0.995:
         words += " with {air} of today's air"

@@ -56,9 +56,9 @@ def traced(context: PartContext[Any], given: WaterSources | None, removed: Measu
         return Origin()
     room, outdoor = context.air("return"), context.air("outdoor")
     if not (room and outdoor and room.humidity_ratio and outdoor.humidity_ratio):
-        return Origin(words=Sentence.of("Read the humidity of return and outdoor air: the balance stands on both."))
+        return Origin(words=Sentence.of("Read the humidity of return and outdoor air: the balance rests on both."))
     if removed is None:
-        return Origin(words=Sentence.of("Read what the coil takes out first: the balance stands on it."))
+        return Origin(words=Sentence.of("Read what the coil takes out first: the balance rests on it."))
     inputs = _inputs(context, given, removed, flow, room, outdoor)
     around = context.air("surroundings")
     leak = context.number("leak_flow")
@@ -136,7 +136,7 @@ def _said(found: dict[str, Measured], removed: Measured) -> tuple[Mark | None, S
         )
         return "watch", Sentence.of(words, **numbers)
     if rest.high < 0:
-        words = "The sources bring {brought}, the unit takes out {w}: the room becomes damper while that is so."
+        words = "The sources bring {brought}, the unit takes out {w}: the room gets more humid while that is so."
         return "off", Sentence.of(words, **numbers)
     if share > LARGE_SHARE and found[largest].low > 0:
         words = f"Explained, as far as it can be told. Most of it: {LINES[largest][1].lower()}, {{share}}."

@@ -73,11 +73,11 @@ def part_load(
     (0.32, 1.0)
     """
     if not 0 < run_share <= 1:
-        raise Refused("The compressor runs more than nothing, and at most all of the time.", "run_share")
+        raise Refused("The share of the time must be above 0 and at most 100 %.", "run_share")
     if not 0 < water_kg_per_s <= 0.5:
         raise Refused("The coil must take out some water: else there is none to give back.", "water_kg_per_s")
     if not 0 <= holds_kg <= 100:
-        raise Refused("A coil holds from nothing to 100 kg of water.", "holds_kg")
+        raise Refused("A coil holds 0 to 100 kg of water.", "holds_kg")
     if not 1 <= cycles_per_hour <= 10:
         raise Refused("A thermostat starts a unit 1 to 10 times an hour at half load.", "cycles_per_hour")
     rate = (water_kg_per_s, "water_rate")

@@ -180,9 +180,11 @@ def _called(seen: DryingTestSeen) -> tuple[Mark, Sentence]:
     if not seen.compressor:
         return "not_measured", Sentence.of("Not looked at: the compressor.")
     if seen.compressor == "stands" and seen.cooled_k is not None and seen.cooled_k >= COOLS_K:
-        return "not_measured", Sentence.of("The coil is cold, and the compressor is said to stand: one of the two. Look again.")
+        return "not_measured", Sentence.of(
+            "The coil is cold, yet the compressor is noted as off: one of the two is wrong. Look again."
+        )
     if seen.compressor == "stands":
-        return "off", Sentence.of("The call to dry does nothing: the compressor stands.")
+        return "off", Sentence.of("The call to dry does nothing: the compressor is off.")
     if seen.cooled_k is None:
         return "not_measured", Sentence.of("Read return and after the coil, too: a running compressor alone dries nothing.")
     if seen.cooled_k < COOLS_K / 2:
@@ -209,7 +211,7 @@ FAULTS: dict[str, DryingFault] = {
         DryingFault(
             "reheat_stuck_on",
             "Reheat does not shut",
-            "Look at its valve and coil while no call stands: the line behind a shut valve is at the temperature around it.",
+            "Look at its valve and coil while there is no call: the line behind a shut valve is at the temperature around it.",
             "certified",
             ("cooling", "back"),
         ),

@@ -128,7 +128,7 @@ def _course(
             supply = AirState.from_rh(line["supply_c"], line["supply_rh"], pressure_pa)
             return_ = AirState.from_rh(line["return_c"], line["return_rh"], pressure_pa)
         except Refused as refused:
-            raise Refused(f"Line {number} is no air: {refused.sentence.say()}", "text") from None
+            raise Refused(f"Line {number} can't be air: {refused.sentence.say()}", "text") from None
         times.append(moment.replace(tzinfo=None).timestamp())
         excess.append(supply.humidity_ratio - return_.humidity_ratio)
         supplies.append(supply.dry_bulb_c)

@@ -13,7 +13,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
     Symptom(
         key="damp_room",
         title="Room damp",
-        states={"damp": "The air that returns is damper than 60 %", "right": "The air that returns is not damp"},
+        states={"damp": "The return air is above 60 % relative humidity", "right": "The return air is not damp"},
         ordinary="right",
         ask="Read dry bulb and humidity of the return.",
         minutes=3,
@@ -77,8 +77,8 @@ SYMPTOMS: tuple[Symptom, ...] = (
     ),
     by_eye(
         key="fan_always",
-        title="Fan blows on through the pauses",
-        ask="Does the fan blow on while the compressor rests?",
+        title="Fan runs on through the pauses",
+        ask="Does the fan run on while the compressor rests?",
         minutes=2,
         who=ANYONE,
         mode=COOLING,

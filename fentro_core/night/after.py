@@ -179,9 +179,7 @@ def _night(setup: NightSetup, planned: NightPlanned, samples: NightSamples) -> t
     starts = [at for at in range(len(samples.room_c)) if (samples.first_hour + at) % 24 == planned.start_hour]
     starts = [at for at in starts if len(samples.room_c) - at >= LEAST_NIGHT_H]
     if not starts:
-        raise Refused(
-            "These samples don't hold the night: they must go on for 7 hours from when it was to begin.", "samples.room_c"
-        )
+        raise Refused("These samples don't cover the night: they must run for 7 hours from its start.", "samples.room_c")
     first = starts[-1]
     until = min(len(samples.room_c) - first, LONGEST_NIGHT_H)
     warm = (at for at in range(LEAST_NIGHT_H, until) if samples.room_c[first + at] >= setup.cooling.setpoint_c - 0.2)
@@ -214,9 +212,7 @@ def _said(
 ) -> tuple[Mark, Sentence]:
     """The gravest first: no air, too cold, otherwise than planned, as planned."""
     if misfit > MOST_MISFIT_K:
-        words = (
-            "The rooms went as no house of two nodes goes: was a window open, did it cool or heat, is the logger in a good place?"
-        )
+        words = "No simple house behaves like these rooms: was a window open, did it cool or heat, is the logger in a good place?"
         return "too_close", Sentence.of(words)
     if wake is not None and wake.value < setup.flush.floor_c - COLD_K - SAMPLE_K:
         numbers = {"wake": (wake.value, "temperature"), "floor": (setup.flush.floor_c, "temperature")}

@@ -105,7 +105,7 @@ def fit_house(
     if not 0 <= first_hour <= 23:
         raise Refused("An hour of the day lies between 0 and 23.", "first_hour")
     if not LEAST_H <= len(outdoor_c) <= MOST_H:
-        raise Refused("Give a day of samples at least, three weeks at most, one an hour.", "outdoor_c")
+        raise Refused("Give at least a day of samples and at most three weeks, one an hour.", "outdoor_c")
     if len(room_c) != len(outdoor_c):
         raise Refused("Give as many samples of the rooms as of outdoors.", "room_c")
     for name, values, limits in (("outdoor_c", outdoor_c, OUT_C), ("room_c", room_c, ROOM_C)):
@@ -239,7 +239,7 @@ def read_samples(text: str, work: Working = SILENT) -> HouseSamples:
     """
     read = hourly(text, {"outdoor": ("out",), "room": ("room", "return", "indoor", "inside")})
     if len(read.values["room"]) < LEAST_NIGHT_H:
-        raise Refused("Seven hours of samples are needed at least.", "text")
+        raise Refused("At least seven hours of samples are needed.", "text")
     read = read.last(MOST_H)
     hours = work.step("hours", "n", "count(hours)", float(len(read.values["room"])), "ratio")
     return HouseSamples(read.first_hour, read.values["outdoor"], read.values["room"], read.gaps, hours)

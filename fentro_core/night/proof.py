@@ -69,14 +69,14 @@ def tests() -> tuple[NightTest, ...]:
             "sensor",
             "Its outdoor sensor",
             Sentence.of(
-                "What does the control show for outdoors? Hold a probe beside its sensor, in the shade, until it stands."
+                "What does the control show for outdoors? Hold a probe beside its sensor, in the shade, until it settles."
             ),
             ("sensor",),
         ),
         NightTest(
             "recirculate",
             "By day: air of the rooms",
-            Sentence.of("With no call for night air the damper stands to the rooms and the relief is shut. Look at both."),
+            Sentence.of("With no call for night air the damper is set to the rooms and the relief is shut. Look at both."),
             looks,
             _SHUT,
         ),
@@ -116,12 +116,12 @@ def tests() -> tuple[NightTest, ...]:
 
 
 _WRONG: Mapping[tuple[str, str], str] = {
-    ("damper", "rooms"): "The damper stands to the rooms: no night air comes in.",
-    ("damper", "outdoors"): "The damper stands to outdoors, and should stand to the rooms.",
-    ("damper", "between"): "The damper stands between: a slipped linkage, or something in its way.",
+    ("damper", "rooms"): "The damper is set to the rooms: no night air comes in.",
+    ("damper", "outdoors"): "The damper is set to outdoors, and should be set to the rooms.",
+    ("damper", "between"): "The damper is in between: a slipped linkage, or something in its way.",
     ("relief", "shut"): "The relief is shut: nothing lets the stale air out, doors press, little comes in.",
     ("relief", "open"): "The relief is open: warm or cold air comes back through it.",
-    ("blower", "stands"): "The blower stands: a damper alone moves little air.",
+    ("blower", "stands"): "The blower is stopped: a damper alone moves little air.",
 }
 _NAMES = {"sensor": "its sensor against a probe", "damper": "the damper", "relief": "the relief", "blower": "the blower"}
 

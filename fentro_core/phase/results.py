@@ -138,7 +138,7 @@ class Assigned:
 
 @dataclass(frozen=True)
 class Seen:
-    """Something observed that is no number."""
+    """Something observed that is not a number."""
 
     item: str
     value: str

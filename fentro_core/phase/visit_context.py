@@ -92,7 +92,7 @@ class VisitContext:
         return found.value if found else ""
 
     def against(self) -> bool:
-        """The filter's arrow stands against the air path shown."""
+        """The filter's arrow points against the air path shown."""
         return any(each.item == "filter_arrow" and each.value == "against" for each in self.seen)
 
     def arrow_settled(self) -> bool:

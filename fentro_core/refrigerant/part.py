@@ -91,7 +91,7 @@ def _target(context: Context) -> list[Result]:
     except Refused as refusal:
         return [said("target_superheat", refusal.sentence)]
     if not central.usable:
-        words = "Today's target would lie under {least}: no charge check by superheat in these conditions."
+        words = "Today's target would be below {least}: no charge check by superheat in these conditions."
         return [said("target_superheat", Sentence.of(words, least=(LEAST_TARGET_K, _KIND)))]
     measured = context.number("superheat")
     if measured is not None:

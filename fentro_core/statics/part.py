@@ -138,8 +138,8 @@ def _filter_words(context: Context, found: tuple[Drop, ...]) -> Sentence | None:
 
 _EXTERNAL_SAID = {
     "off": "External static {static} is over the nameplate's {limit}: the blower works against too much.",
-    "holds": "External static {static} lies under the nameplate's {limit}.",
-    "watch": "External static {static} is close under the nameplate's {limit}.",
+    "holds": "External static {static} is below the nameplate's {limit}.",
+    "watch": "External static {static} is just below the nameplate's {limit}.",
     "too_close": "External static {static} may lie on either side of the nameplate's {limit}.",
 }
 
@@ -201,7 +201,7 @@ PART = Part(
             compared=True,
             optional=True,
             followed=Followed(
-                name="External static", worse="up", says="External static climbs: something in the way of the air fills up."
+                name="External static", worse="up", says="External static climbs: something in the air's way is filling up."
             ),
         ),
         Number(key="drop_return", name="Drop over the return duct", kind=_KIND),

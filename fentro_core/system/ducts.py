@@ -317,7 +317,7 @@ def _troubles(tree: DuctTree) -> Iterator[Trouble]:
     for branch in tree.branches:
         place = (branch.room.strip().lower(), branch.floor.strip().lower())
         if place in rooms:
-            words = f"{branch.called}: there is a branch to this room already. Call this one by where its register is."
+            words = f"{branch.called}: there is already a branch to this room. Call this one by where its register is."
             yield Trouble(branch.id, Sentence.of(words))
         rooms.add(place)
     leads_on = {piece.after for piece in tree.pieces}

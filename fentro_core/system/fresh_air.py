@@ -218,7 +218,7 @@ class VentilatorControl:
     boost_min
         How long a boost lasts before it returns by itself [min], 0 to 1,440; None: no boost.
     interlock
-        The system's blower runs along.
+        The system's blower runs with it.
     filter_months
         Between two looks at the filters, 1 to 24.
     """

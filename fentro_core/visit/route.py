@@ -67,7 +67,7 @@ def _left(
 ) -> list[str]:
     match step:
         case "trace" if visit.against():
-            return [*left, "Find out why the filter's arrow stands against the air"]
+            return [*left, "Find out why the filter's arrow points against the air"]
         case "settle" if running_since is None:
             return [*left, "Note when the unit started"]
         case "measure":

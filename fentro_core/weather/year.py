@@ -40,7 +40,7 @@ def read_epw(text: str) -> WeatherYear:
     """
     lines = text.splitlines()
     if not lines or not lines[0].upper().startswith("LOCATION"):
-        raise Refused("This is no EPW weather file: its first line must begin with LOCATION.", "weather")
+        raise Refused("This is not an EPW weather file: its first line must begin with LOCATION.", "weather")
     place = ", ".join(part.strip() for part in lines[0].split(",")[1:4] if part.strip() and part.strip() != "-")
     known: dict[int, tuple[float, float]] = {}
     for number, line in enumerate(lines[HEADER_LINES:], HEADER_LINES + 1):

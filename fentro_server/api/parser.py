@@ -29,7 +29,7 @@ class CarefulParser(Parser):
     """JSON whose texts can be kept. A batch of entries goes through as it is: each entry answers for itself."""
 
     def parse_body(self, request: HttpRequest) -> Any:
-        """The body; `ValueError` where it is no JSON."""
+        """The body; `ValueError` where it is not JSON."""
         given = json.loads(request.body, parse_int=_whole)
         if not request.path.endswith("/entries") and _odd(given):
             raise OddLetter(ODD_LETTER)

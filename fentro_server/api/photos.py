@@ -42,7 +42,7 @@ def keep_photo(request: HttpRequest, visit_id: UUID, digest: str) -> Any:
     if len(content) > MOST_BYTES:
         raise Refused("This photo is too large: at most 3 MB.", "photo")
     if sha256(content).hexdigest() != digest:
-        raise Refused("The photo did not come whole. Send it again.", "digest")
+        raise Refused("The photo did not arrive whole. Send it again.", "digest")
     if Photo.objects.filter(visit=visit).count() >= MOST_OF_A_VISIT:
         raise Refused("This visit has a hundred photos: that is all that one visit takes.", "photo")
     fields = {"visit": visit, "media_type": media_type_of(content), "content": content, "by": person}

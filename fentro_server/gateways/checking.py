@@ -38,19 +38,19 @@ def _asked(gateway: Gateway) -> tuple[bool, str]:
     except httpx.ConnectError:
         return False, "Nothing answers there. Is it switched on, and is the port right?"
     except httpx.TimeoutException:
-        return False, "It does not answer in time. Is something between here and there that keeps it back?"
+        return False, "It does not answer in time. Is something in between holding it back?"
     except httpx.HTTPError:
         return False, "What answers there does not speak this protocol."
     if answer.status_code in (httpx.codes.UNAUTHORIZED, httpx.codes.FORBIDDEN):
         return False, "It wants another token."
     if answer.is_redirect:
-        return False, "It sends elsewhere. Give the address where it is itself."
+        return False, "It redirects elsewhere. Give the final address."
     try:
         found = answer.json()[what] if answer.is_success and len(answer.content) <= MOST_BYTES else None
     except (ValueError, KeyError, TypeError):
         found = None
     if not isinstance(found, list):
-        return False, "What answers there is no gateway of this kind."
+        return False, "What answers there is not a gateway of this kind."
     shown = ", ".join(_name(each) for each in found[:5])
     return True, f"It answers: {len(found)} {what}{f' ({shown})' if shown else ''}."
 

@@ -35,7 +35,7 @@ def media_type_of(content: bytes) -> str:
     except Refused:
         raise
     except (UnidentifiedImageError, OSError, ValueError, SyntaxError, Warning, Image.DecompressionBombError):
-        raise Refused("This is no photo that can be shown: JPEG, PNG or WebP.", "photo") from None
+        raise Refused("This is not a photo that can be shown: JPEG, PNG or WebP.", "photo") from None
     if place:
         raise Refused("This photo says where it was taken. Take the place out of it first.", "photo")
     return MEDIA_TYPES[str(image.format)]

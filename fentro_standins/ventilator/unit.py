@@ -199,7 +199,7 @@ class SimulatedVentilator:
 
     @property
     def blower_runs(self) -> bool:
-        """The system's blower runs along."""
+        """The system's blower runs with it."""
         return self.control.interlock and self._called() and "interlock" not in self.faults
 
     def _said(self) -> float:

@@ -54,7 +54,7 @@ def test_logged_data_is_read_without_signal_and_a_stretch_of_it_becomes_the_read
     page.locator("input[type=file]").set_input_files(file)
     columns = page.get_by_role("list", name="Columns")
     expect(columns).to_contain_text("Which station was it at?")
-    expect(columns).to_contain_text("78 °C is no usual dry bulb. As °F it would be.")
+    expect(columns).to_contain_text("78 °C is not a usual dry bulb. As °F it would be.")
     choose(page, "Unit of Temp", "°F")
     expect(columns).not_to_contain_text("no usual")
     page.get_by_role("button", name="Check the file").click()

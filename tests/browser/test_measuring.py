@@ -207,7 +207,7 @@ def test_tracing_notes_the_arrow_a_place_and_a_branch(device: BrowserContext) ->
     start_visit(page)
     step(page, "Trace")
     page.get_by_role("button", name="It points the other way").click()
-    expect(page.get_by_role("complementary", name="Results")).to_contain_text("The filter's arrow stands against")
+    expect(page.get_by_role("complementary", name="Results")).to_contain_text("The filter's arrow points against")
     page.get_by_role("button", name="The arrow agrees").click()
     expect(page.get_by_role("complementary", name="Results")).not_to_contain_text("The filter's arrow")
     page.get_by_role("button", name="It is here").first.click()

@@ -37,7 +37,7 @@ def test_a_bucket_is_noted_without_signal_and_held_against_the_air(device: Brows
     bucket = form(panel, "Note a bucket", "Bucket")
     bucket.get_by_label("Water caught, without the bucket").fill("300")
     bucket.get_by_role("button", name="Keep").click()
-    expect(bucket).to_contain_text("From nothing to 200 kg.")
+    expect(bucket).to_contain_text("Between 0 and 200 kg.")
     bucket.get_by_label("Water caught, without the bucket").fill("0.3")
     bucket.get_by_role("button", name="Keep").click()
     expect(panel).to_contain_text("The bucket has less than the air lost")

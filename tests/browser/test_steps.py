@@ -279,6 +279,6 @@ def test_a_system_is_found_by_a_few_letters_without_a_mouse(device: BrowserConte
     expect(page.get_by_role("dialog")).to_have_count(0)
     page.keyboard.press("/")
     page.keyboard.type("zzz")
-    expect(page.get_by_role("dialog")).to_contain_text("Nothing has these letters.")
+    expect(page.get_by_role("dialog")).to_contain_text("Nothing matches.")
     page.keyboard.press("Escape")
     expect(page.get_by_role("dialog")).to_have_count(0)

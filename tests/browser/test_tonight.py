@@ -75,7 +75,7 @@ def test_the_houses_own_samples_take_the_place_of_a_typical_one(device: BrowserC
     expect(fit).to_contain_text("The model follows 60 h within")
     expect(page.get_by_role("main")).to_contain_text("Reckoned for a typical house")
     fit.get_by_role("button", name="Plan with this house").click()
-    expect(fit).to_contain_text("This plan stands on the house's own samples.")
+    expect(fit).to_contain_text("This plan rests on the house's own samples.")
     expect(page.get_by_role("main")).not_to_contain_text("Reckoned for a typical house")
     all_saved(page)
     last = [entry["body"] for entry in logbook(page)["entries"] if entry["kind"] == "night_setup"][-1]

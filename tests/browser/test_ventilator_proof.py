@@ -89,7 +89,7 @@ def test_a_fan_that_stands_is_said_by_hand_without_signal_and_an_odd_figure_is_r
     tests = page.get_by_role("list", name="Tests of the ventilator")
     expect(tests).to_contain_text("It ran 0 min in the hour: not what it is set to.")
     form = open_test(page, "Runs when called")
-    pick(form, "Its fan", "Stands")
+    pick(form, "Its fan", "Is stopped")
     pick(form, "The damper's blade", "Open")
     pick(form, "Fresh air, at its grille", "None")
     pick(form, "Stale air, at its grille", "None")

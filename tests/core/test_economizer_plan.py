@@ -155,10 +155,10 @@ def test_a_made_up_year_is_a_year_of_its_zone(zone: str) -> None:
 @pytest.mark.parametrize(
     ("spoil", "words"),
     [
-        (lambda text: text.replace("LOCATION", "PLACE", 1), "no EPW weather file"),
+        (lambda text: text.replace("LOCATION", "PLACE", 1), "not an EPW weather file"),
         (lambda text: "\n".join(text.splitlines()[:500]), "A year has 8,760 hours; this file has 492"),
         (lambda text: text.replace("2001,1,1,3,0,?,", "2001,1,1,3,0,?,warm", 1), "Line 11 of the weather file"),
-        (lambda text: "", "no EPW weather file"),
+        (lambda text: "", "not an EPW weather file"),
     ],
 )
 def test_a_weather_file_that_cannot_be_used_says_why(spoil: Any, words: str) -> None:

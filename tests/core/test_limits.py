@@ -57,7 +57,7 @@ def test_a_capacity_and_a_flow_that_belong_to_no_coil(total_w: float, m3s: float
     target = next(each for each in found.results if each.key == "target_split")
     assert target.quantity is None
     assert target.remark is not None
-    assert "can't be" in target.remark.say()
+    assert "not possible" in target.remark.say()
     assert any(each.key == "split" and each.quantity for each in found.results)
 
 

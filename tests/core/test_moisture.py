@@ -192,7 +192,7 @@ def test_samples_show_it_and_a_dry_pause_does_not() -> None:
     [
         ("", "No column"),
         ("time,supply temp,supply rh,return temp,return rh", "no line under"),
-        (CYCLES.replace(",92", ",192"), "is no air"),
+        (CYCLES.replace(",92", ",192"), "can't be air"),
         (CYCLES.replace("13.0,92", "22.0,92").replace("21.0,78", "23.5,60"), "hardly swings"),
         ("\n".join(CYCLES.splitlines()[:14]), "three stops"),
         ("\n".join([CYCLES.splitlines()[0], *CYCLES.splitlines()[:0:-1]]), "later than"),

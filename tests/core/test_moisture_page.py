@@ -135,7 +135,7 @@ def test_water_from_nowhere_is_named_and_more_than_leaves_too() -> None:
     nothing = moisture_page(*read, entry("water_sources", {"outdoor_m3s": 0.02}))
     assert (nothing.sources_mark, "another way in" in nothing.sources_words.say()) == ("watch", True)
     much = moisture_page(*read, entry("water_sources", {"outdoor_m3s": 0.9}))
-    assert (much.sources_mark, "damper" in much.sources_words.say()) == ("off", True)
+    assert (much.sources_mark, "more humid" in much.sources_words.say()) == ("off", True)
 
 
 def test_a_bucket_is_of_its_own_phase() -> None:

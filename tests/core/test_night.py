@@ -368,7 +368,7 @@ def test_a_table_of_samples_is_read_by_the_hour() -> None:
     [
         ("", "No column is called time"),
         (table("time,outdoor,kitchen"), "No column is called room"),
-        (table(hours=6), "Seven hours of samples"),
+        (table(hours=6), "even hours of samples"),
         (table(skip=(7, 8, 9, 10)), "three hours are missing"),
         (table() + "yesterday,1,2\n", "Line 62 can't be read"),
         (table() + "2026-07-02T07:00,,2\n", "Line 62 can't be read"),

@@ -248,7 +248,7 @@ TESTS = {test.kind: test for test in night_tests()}
     [
         (NightTestSeen("outdoor", "outdoors", "open", "runs"), "holds", "As it should be."),
         (NightTestSeen("outdoor", "outdoors", "open"), "not_measured", "Not looked at: the blower."),
-        (NightTestSeen("outdoor", "rooms", "open", "runs"), "off", "The damper stands to the rooms: no night air comes in."),
+        (NightTestSeen("outdoor", "rooms", "open", "runs"), "off", "The damper is set to the rooms: no night air comes in."),
         (
             NightTestSeen("override", "outdoors", "shut", "runs"),
             "off",
@@ -257,7 +257,7 @@ TESTS = {test.kind: test for test in night_tests()}
         (
             NightTestSeen("recirculate", "outdoors", "shut"),
             "off",
-            "The damper stands to outdoors, and should stand to the rooms.",
+            "The damper is set to outdoors, and should be set to the rooms.",
         ),
         (NightTestSeen("return", "between", "open"), "off", None),
         (NightTestSeen("hold", "rooms", "shut"), "holds", "As it should be."),

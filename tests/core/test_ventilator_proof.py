@@ -77,7 +77,7 @@ def test_nothing_holds_that_was_not_looked_at() -> None:
 @pytest.mark.parametrize(
     ("test", "change", "mark", "words"),
     [
-        ("run", {"fan": "stands"}, "off", "Its fan stands, and it should run."),
+        ("run", {"fan": "stands"}, "off", "Its fan is stopped, and should be running."),
         ("run", {"air": {"fresh": "wrong", "stale": "right"}}, "off", "Fresh air: it goes the wrong way."),
         ("run", {"air": {"fresh": "little", "stale": "right"}}, "watch", "Fresh air: only a little air at its grille."),
         ("stop", {"air": {"fresh": "none", "stale": "right"}}, "off", "Stale air: air moves at its grille, and none should."),

@@ -52,7 +52,7 @@ def test_the_controller_proves_reheat_and_lets_everything_go(dryer: Visit, ours:
     assert held(gateway, "RTU-2") == []
     play(gateway, "RTU-2", preset="dry_call_dead")
     dead = ran(dryer, ours, gateway, "dehumidify")
-    assert (dead["mark"], dead["sentence"]["text"]) == ("off", "The call to dry does nothing: the compressor stands.")
+    assert (dead["mark"], dead["sentence"]["text"]) == ("off", "The call to dry does nothing: the compressor is off.")
 
 
 @pytest.mark.django_db(transaction=True)

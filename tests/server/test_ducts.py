@@ -156,7 +156,7 @@ def test_the_table_goes_out_and_comes_in_again_the_same(walked: House) -> None:
         ("room;length (m)\nDen;4", "lacks the columns: piece"),
         ("piece,length (m)\n", "no ducts"),
         ("piece,length (m)\npipe,4", "Line 2: a piece is a trunk or a branch"),
-        ("piece,room,diameter (mm),length (m)\nbranch,Den,150,long", "Line 2, length (m): “long” is no number"),
+        ("piece,room,diameter (mm),length (m)\nbranch,Den,150,long", "Line 2, length (m): “long” is not a number"),
         ("piece,room,diameter (mm),length (m)\nbranch,Den,150,", "Line 2: give the length"),
         ("piece,room,diameter (mm),length (m)\nbranch,Den,,4", "Line 2, diameter (mm): Give the diameter, or both sides"),
         ("piece,id,room,diameter (mm),length (m)\nbranch,a,Den,150,4\nbranch,a,Hall,150,4", "stands there twice"),
@@ -321,7 +321,7 @@ def test_the_tree_goes_out_as_json_with_zones_and_in_again_the_same(walked: Hous
         ),
         ('{"branches": [{"id": "a", "room": "A", "length_m": 1, "fittings": ["knot"]}]}', "diameter"),
         ('{"twigs": []}', "twigs"),
-        ("{" * 100_000, "no whole JSON"),
+        ("{" * 100_000, "JSON is incomplete"),
         ("piece,room,diameter (mm),length (m),quiet room\nbranch,A,150,3,perhaps\n", "Line 2, quiet room: yes or no."),
     ],
 )

@@ -79,10 +79,10 @@ def test_a_lead_registers_checks_and_removes(lead: Client, machine: str) -> None
     ("status", "body", "words"),
     [
         (302, b"", "sends elsewhere"),
-        (200, b"<html>", "no gateway of this kind"),
-        (200, b'{"probes": []}', "no gateway of this kind"),
-        (200, b"[]", "no gateway of this kind"),
-        (500, b"{}", "no gateway of this kind"),
+        (200, b"<html>", "not a gateway of this kind"),
+        (200, b'{"probes": []}', "not a gateway of this kind"),
+        (200, b"[]", "not a gateway of this kind"),
+        (500, b"{}", "not a gateway of this kind"),
         (403, b"{}", "another token"),
     ],
 )

@@ -51,7 +51,7 @@ FAULTS: Mapping[str, VentilatorFault] = {
         VentilatorFault(
             "screen",
             "The outdoor screen is clogged",
-            "Clear it. A ladder stands on firm ground, and somebody holds it. Measure again.",
+            "Clear it. Set the ladder on firm ground, and have somebody hold it. Measure again.",
         ),
         VentilatorFault(
             "no_screen",
@@ -80,7 +80,7 @@ FAULTS: Mapping[str, VentilatorFault] = {
         ),
         VentilatorFault(
             "interlock",
-            "The system's blower does not run along",
+            "The system's blower does not run with it",
             "Follow the two wires from its control to the blower's terminal on the board of the furnace or air handler.",
         ),
         VentilatorFault(

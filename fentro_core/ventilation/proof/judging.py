@@ -107,11 +107,11 @@ def _is_missing(ask: str, seen: VentilatorTestSeen, ventilator: Ventilator, cont
 
 
 _WRONG: Mapping[tuple[str, str], str] = {
-    ("fan", "stands"): "Its fan stands, and it should run.",
-    ("fan", "runs"): "Its fan runs, and it should stand.",
+    ("fan", "stands"): "Its fan is stopped, and should be running.",
+    ("fan", "runs"): "Its fan is running, and should be stopped.",
     ("damper", "shut"): "Its damper is shut, and should be open.",
     ("damper", "open"): "Its damper is open, and should be shut.",
-    ("blower", "stands"): "The system's blower stands, and should run along.",
+    ("blower", "stands"): "The system's blower is stopped, and should run with it.",
     ("as_card", "no"): "It is not set as the card says.",
     ("screen", "clogged"): "The outdoor screen is clogged.",
     ("screen", "missing"): "The outdoor screen is missing: leaves, birds and snow get in.",

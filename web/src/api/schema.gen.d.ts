@@ -6279,7 +6279,7 @@ export interface components {
         };
         /**
          * Seen
-         * @description Something observed that is no number.
+         * @description Something observed that is not a number.
          */
         Seen: {
             /** Item */
@@ -7153,7 +7153,7 @@ export interface components {
          *     boost_min
          *         How long a boost lasts before it returns by itself [min], 0 to 1,440; None: no boost.
          *     interlock
-         *         The system's blower runs along.
+         *         The system's blower runs with it.
          *     filter_months
          *         Between two looks at the filters, 1 to 24.
          */
@@ -8960,7 +8960,7 @@ export interface components {
          * Column
          * @description A column of the file: its heading and what it probably holds; no `unit` where the heading names none.
          *
-         *     `typical`: the middle number of its first lines, as it stands there; None where there is no number.
+         *     `typical`: the middle number of its first lines, as it stands there; None where there is not a number.
          */
         Column: {
             /** Index */
@@ -9676,7 +9676,7 @@ export interface components {
         };
         /**
          * SettingLine
-         * @description A setting as found, planned, as left. `choices`: words by value where it is no number.
+         * @description A setting as found, planned, as left. `choices`: words by value where it is not a number.
          */
         SettingLine: {
             /** Key */

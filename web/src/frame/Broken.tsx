@@ -11,7 +11,7 @@ export function Broken({ error }: ErrorComponentProps) {
     <main className="mx-auto max-w-xl p-8">
       <h1 className="font-semibold text-2xl">This page could not be shown</h1>
       <p className="mt-2">
-        Nothing you took is lost: it is on this device or already on the server. Open the page again.
+        No reading is lost: it is on this device or already on the server. Open the page again.
       </p>
       <p className="mt-2 quiet text-sm">{error instanceof Error ? error.message : ""}</p>
       <button type="button" className="btn btn-primary touch mt-6" onClick={again}>

@@ -59,7 +59,7 @@ export function Finder({ onClose, go }: { onClose: () => void; go: (to: string) 
           aria-label="Found"
           items={found.map((each) => ({ ...each, id: each.to }))}
           onAction={(to) => choose(String(to))}
-          renderEmptyState={() => <p className="p-3 quiet">Nothing has these letters.</p>}
+          renderEmptyState={() => <p className="p-3 quiet">Nothing matches.</p>}
         >
           {(each) => (
             <MenuItem

@@ -49,9 +49,9 @@ export function Intake({ noted: placed, entry, flags, placing }: Props) {
       },
     );
   });
-  const distance = numberRule("door", system, (si) => si >= 0 || "A distance from zero.", {
+  const distance = numberRule("door", system, (si) => si >= 0 || "A distance of zero or more.", {
     optional: true,
-    words: "A distance from zero.",
+    words: "A distance of zero or more.",
   });
   return (
     <form onSubmit={send} className="panel space-y-3 p-4" noValidate aria-labelledby="intake">

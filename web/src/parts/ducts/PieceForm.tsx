@@ -69,7 +69,7 @@ export function PieceForm({
                 validate: (room) =>
                   (room.trim() === "" && "Say which room it goes to.") ||
                   (taken.has(place(room, watch("floor"))) &&
-                    "There is a branch to this room already. Call this one by where its register is.") ||
+                    "There is already a branch to this room. Call this one by where its register is.") ||
                   true,
               }}
             />
@@ -153,12 +153,7 @@ export function PieceForm({
             </summary>
             <div className="grid gap-3 pt-2 sm:grid-cols-2">
               {damper !== "none" && (
-                <Optional
-                  control={control}
-                  name="damper_deg"
-                  label="Damper stands at (° from open)"
-                  most={90}
-                />
+                <Optional control={control} name="damper_deg" label="Damper is at (° from open)" most={90} />
               )}
               <Optional control={control} name="register_open" label="Register open" most={1} />
               <Optional control={control} name="register_pa" label="Register loses, by its maker" />

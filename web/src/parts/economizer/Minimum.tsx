@@ -15,7 +15,7 @@ const HEADING = {
   set: "Set the damper to",
   read_apart: "Read it once more at",
   done: "Minimum position found",
-  too_coarse: "Not settled yet; it stands at",
+  too_coarse: "Not settled yet; it is at",
   leaks_shut: "Leaks with the damper at",
   opens_short: "Too little with the damper at",
 } as const;
@@ -97,7 +97,7 @@ function IntoThePlan({ position, share }: { position: number; share: number }) {
 }
 
 const READ_AT = [
-  ["position", "Damper stands at", "share"],
+  ["position", "Damper is at", "share"],
   ["return_c", "Return air", "temperature"],
   ["outdoor_c", "Outdoor air", "temperature"],
   ["mixed_c", "Mixed air, average of several points", "temperature"],

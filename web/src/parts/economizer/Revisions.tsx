@@ -203,7 +203,7 @@ function ChangeAndLoad({ page }: { page: Page }) {
       setProblem("");
       send(JSON.parse(await file.text()) as object);
     } catch {
-      setProblem("This file can't be read: it is no JSON.");
+      setProblem("This file can't be read: it is not JSON.");
     }
   };
   const choose = (label: string, value: string, set: (place: string) => void) => (

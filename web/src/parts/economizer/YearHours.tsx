@@ -102,7 +102,7 @@ export function YearHours({ page }: { page: Page }) {
           kind="temperature_difference"
           value={error}
           onChange={setError}
-          wrong={sensor === undefined || sensor < 0 ? "A number from zero." : ""}
+          wrong={sensor === undefined || sensor < 0 ? "A number of zero or more." : ""}
         />
         <FileButton types={[".epw", "text/plain"]} onChosen={async (file) => setWeather(await file.text())}>
           Weather file (EPW)

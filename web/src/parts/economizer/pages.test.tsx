@@ -385,7 +385,7 @@ describe("the minimum position", () => {
   });
   it.each([
     ["read_apart", "Read it once more at", "a step from the others"],
-    ["too_coarse", "Not settled yet; it stands at", "Match the probes"],
+    ["too_coarse", "Not settled yet; it is at", "Match the probes"],
     ["leaks_shut", "Leaks with the damper at", "seals leak"],
   ] as const)("says why the walk goes on: %s", (advice, heading, why) => {
     const next = { position: 0.2, wanted_share: 0.2, done: false, mixed_aim_c: 20, advice };

@@ -45,11 +45,7 @@ export function BucketForm({ moisture }: { moisture: MoisturePage }) {
           name="condensate_kg"
           label="Water caught, without the bucket"
           kind="water_mass"
-          rules={numberRule(
-            "water_mass",
-            system,
-            (si) => (si >= 0 && si <= 200) || "From nothing to 200 kg.",
-          )}
+          rules={numberRule("water_mass", system, (si) => (si >= 0 && si <= 200) || "Between 0 and 200 kg.")}
         />
         <FormNumber
           control={control}

@@ -80,7 +80,7 @@ function CoilNow({ moisture, pressure }: { moisture: MoisturePage; pressure: num
         </div>
         {points.length > 1 && (
           <AirDrawing
-            title="The way of the air over the coil"
+            title="The air's path over the coil"
             pressure={pressure}
             ways={[
               {

@@ -15,7 +15,7 @@ const TEMPERATURES = [
 const COMPRESSOR: Look = {
   name: "compressor",
   label: "The compressor",
-  options: { runs: "Runs", stands: "Stands" },
+  options: { runs: "Runs", stands: "Is off" },
 };
 
 /** Reheat and return bypass: each called and taken back, by three temperatures. */

@@ -137,7 +137,7 @@ function SourcesForm({ moisture }: { moisture: MoisturePage }) {
               system,
               (si) =>
                 (si >= least && si <= most) ||
-                `${least ? inWords(least, kind, system) : "From nothing"} to ${inWords(most, kind, system)}.`,
+                `${least ? inWords(least, kind, system) : "0"} to ${inWords(most, kind, system)}.`,
               { optional: true },
             )}
           />

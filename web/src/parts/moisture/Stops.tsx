@@ -62,13 +62,13 @@ export function Stops({ pressure }: { pressure: number }) {
         </p>
       ) : (
         <p className="quiet">
-          A fan that blows on through the pauses takes the coil's water up again. A logger's table shows it:
-          time, supply and return temperature and humidity, a line every two minutes or closer.
+          A fan that runs through the pauses takes up the coil's water again. A logger's table shows it: time,
+          supply and return temperature and humidity, a line every two minutes or closer.
         </p>
       )}
       {found && (
         <p className="quiet">
-          It ran {inWords(found.run_share.value, "share", system)} of the time; at the most the supply was{" "}
+          It ran {inWords(found.run_share.value, "share", system)} of the time; at most the supply was{" "}
           {inWords(Math.max(found.excess_humidity_ratio.value, 0), "humidity_ratio", system)} wetter than the
           return. The return {found.drift_ratio.value < 0 ? "lost" : "gained"}{" "}
           {inWords(Math.abs(found.drift_ratio.value), "humidity_ratio", system)} in an hour: with the room's

@@ -97,7 +97,7 @@ export function Ways({ moisture, pressure }: { moisture: MoisturePage; pressure:
 type Source = NonNullable<NonNullable<MoisturePage["aim"]>["reheat_source"]>;
 
 const SOURCES = [
-  { key: "", name: "None to be had" },
+  { key: "", name: "None available" },
   { key: "hot_gas", name: "Hot refrigerant gas" },
   { key: "electric", name: "Electric" },
   { key: "hot_water", name: "Hot water" },
@@ -196,7 +196,7 @@ function AimForm({ moisture }: { moisture: MoisturePage }) {
         <FormNumber
           control={control}
           name="drift_ratio"
-          label="It becomes damper in an hour by (optional)"
+          label="It gets more humid in an hour by (optional)"
           kind="humidity_ratio"
           rules={rule("humidity_ratio", -0.02, 0.02, true)}
         />

@@ -58,7 +58,7 @@ export function FitHouse({ night, setup }: { night: NightPage; setup: Setup }) {
         The house's own samples
       </h2>
       {setup.house ? (
-        <p>This plan stands on the house's own samples.</p>
+        <p>This plan rests on the house's own samples.</p>
       ) : (
         <p className="quiet">
           A logger's table of a day or more, with the damper shut and nothing cooling: a time, outdoor air and

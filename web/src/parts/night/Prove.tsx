@@ -13,7 +13,7 @@ const LOOKS: Look[] = [
     options: { rooms: "Air of the rooms", outdoors: "Outdoor air", between: "Stuck between" },
   },
   { name: "relief", label: "The relief", options: { open: "Open", shut: "Shut" } },
-  { name: "blower", label: "The blower", options: { runs: "Runs", stands: "Stands" } },
+  { name: "blower", label: "The blower", options: { runs: "Runs", stands: "Is stopped" } },
 ];
 
 const TEMPERATURES = [

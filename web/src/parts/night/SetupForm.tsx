@@ -101,7 +101,7 @@ export function SetupForm({ night }: { night: NightPage }) {
             label={label}
             kind={kind}
             rules={numberRule(kind, system, (si) => {
-              if (si < low || si > high) return "That can't be: check its unit.";
+              if (si < low || si > high) return "Not possible: check the unit.";
               const setpoint = siOf(getValues("setpoint_c") ?? "", "temperature", system);
               return name !== "floor_c" || !(si >= setpoint) || "Below the cooling setpoint.";
             })}

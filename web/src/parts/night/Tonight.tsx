@@ -91,8 +91,8 @@ function Plan({ setup, room }: { setup: Setup; room: number | null | undefined }
           <Rules found={found} />
           {found.typical && (
             <p className="quiet text-sm">
-              Reckoned for a typical house of {inWords(setup.floor_area_m2, "area", system)}, marked so: yours
-              may hold more or less.
+              Worked out for a typical house of {inWords(setup.floor_area_m2, "area", system)}, marked so:
+              yours may hold more or less.
             </p>
           )}
           {mayWrite && plan.start_hour != null && given && (

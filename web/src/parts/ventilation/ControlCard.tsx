@@ -19,7 +19,7 @@ const ROWS = [
   { name: "dew_point_c", label: "Off over an outdoor dew point of", kind: "temperature" },
   { name: "indoor_rh", label: "Off over an indoor humidity of", kind: "relative_humidity" },
   { name: "boost_min", label: "Boost, then back by itself", kind: "minutes" },
-  { name: "interlock", label: "The system's blower runs along", kind: "yes" },
+  { name: "interlock", label: "The system's blower runs with it", kind: "yes" },
   { name: "filter_months", label: "Look at the filters every", kind: "months" },
 ] as const;
 
@@ -277,7 +277,7 @@ function ControlForm({
           <NumberField key={row.name} label={row.label} kind={row.kind} {...given} />
         );
       })}
-      <p className="quiet sm:col-span-2">What it has not, leave empty.</p>
+      <p className="quiet sm:col-span-2">Leave empty what it does not have.</p>
       <button type="submit" className="btn btn-primary touch text-base sm:justify-self-start">
         Keep
       </button>

@@ -87,7 +87,7 @@ function FlowForm({
   const value = typedSi(text, kind, system);
   const width = doubt.trim() ? typedSi(doubt, kind, system) : undefined;
   const wrong = value === undefined || value <= 0 ? "A number above zero." : "";
-  const wrongDoubt = doubt.trim() && (width === undefined || width < 0) ? "A number from zero." : "";
+  const wrongDoubt = doubt.trim() && (width === undefined || width < 0) ? "A number of zero or more." : "";
   const keep = async () => {
     setTried(true);
     if (wrong || wrongDoubt || value === undefined) return;

@@ -28,9 +28,9 @@ export default function Prove() {
       <ProofHead proof={proof} />
       <Suspects suspects={proof.suspects} />
       <p className="border-accent border-l-4 bg-base-200 p-3">
-        Power off before a hand goes to a fan, a filter or a blade. A ladder to the hood stands on firm ground
-        and is held. With a burner that draws its air from the rooms, have the draft checked while it runs.
-        Local code and the maker's instructions come first.
+        Power off before a hand goes to a fan, a filter or a blade. Set the ladder to the hood on firm ground
+        and have it held. With a burner that draws its air from the rooms, have the draft checked while it
+        runs. Local code and the maker's instructions come first.
       </p>
       <Tests
         tests={proof.tests}

@@ -17,7 +17,7 @@ const FIELDS = [
   { name: "recovered_share", label: "Heat it recovers", kind: "share", most: 0.95 },
   {
     name: "interlock_w",
-    label: "The system's blower draws, where it runs along",
+    label: "The system's blower draws, where it runs with it",
     kind: "electric_power",
     most: 5000,
   },

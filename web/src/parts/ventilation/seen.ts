@@ -8,7 +8,7 @@ import type { Look } from "./ventilator";
 export type Test = Schemas["VentilatorTestLine"];
 type Body = BodyOf<"ventilator_test">;
 
-export const RUNS = { runs: "Runs", stands: "Stands" };
+export const RUNS = { runs: "Runs", stands: "Is stopped" };
 export const AIR = { right: "The right way", wrong: "The wrong way", little: "A little", none: "None" };
 export const BLADE = { open: "Open", shut: "Shut" };
 export const FILTERS = { clean: "Clean", dirty: "Dirty", blocked: "Blocked" };

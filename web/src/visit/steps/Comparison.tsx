@@ -65,7 +65,7 @@ function Between() {
 }
 
 const WITHIN = "within the doubt: no change can be claimed";
-const GUESSED = "stands on a flow nobody measured: no change can be claimed";
+const GUESSED = "rests on a flow nobody measured: no change can be claimed";
 
 function Cell({ name, quantity, unsure = "" }: { name: string; quantity: Quantity; unsure?: string }) {
   return (

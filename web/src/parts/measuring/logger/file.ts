@@ -69,7 +69,7 @@ export function implausible(
   const fits = (value: number) => value >= low && value <= high;
   if (fits(toSi(typical, unit))) return undefined;
   const other = unitsOf(kind).find((each) => each.key !== unit.key && fits(toSi(typical, each)));
-  const words = `${Math.round(typical * 100) / 100} ${unit.label} is no usual ${name.toLowerCase()}.`;
+  const words = `${Math.round(typical * 100) / 100} ${unit.label} is not a usual ${name.toLowerCase()}.`;
   return other
     ? `${words} As ${other.label} it would be. Check the unit.`
     : `${words} Check what this column holds.`;
