@@ -52,7 +52,7 @@ def test_branches_are_noted_one_after_the_other_without_signal(device: BrowserCo
     page.get_by_role("textbox", name="Room", exact=True).fill("bedroom 2")
     page.get_by_label("Length, m").fill("3")
     page.get_by_role("button", name="Note it, and the next").click()
-    expect(page.get_by_text("There is a branch to this room already")).to_be_visible()
+    expect(page.get_by_text("There is already a branch to this room")).to_be_visible()
     page.get_by_role("button", name="Done").click()
     tree = page.get_by_role("region", name="Duct tree")
     expect(tree.get_by_role("button", name=re.compile("Bedroom 2"))).to_contain_text("L/s")

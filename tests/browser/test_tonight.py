@@ -73,10 +73,10 @@ def test_the_houses_own_samples_take_the_place_of_a_typical_one(device: BrowserC
     expect(fit.get_by_role("alert")).to_contain_text("No column is called room")
     choose_file("\n".join(["time,outdoor,room", *rows]))
     expect(fit).to_contain_text("The model follows 60 h within")
-    expect(page.get_by_role("main")).to_contain_text("Reckoned for a typical house")
+    expect(page.get_by_role("main")).to_contain_text("Worked out for a typical house")
     fit.get_by_role("button", name="Plan with this house").click()
     expect(fit).to_contain_text("This plan rests on the house's own samples.")
-    expect(page.get_by_role("main")).not_to_contain_text("Reckoned for a typical house")
+    expect(page.get_by_role("main")).not_to_contain_text("Worked out for a typical house")
     all_saved(page)
     last = [entry["body"] for entry in logbook(page)["entries"] if entry["kind"] == "night_setup"][-1]
     assert last["house"]["mass_j_per_k"] > 0
@@ -140,7 +140,7 @@ def test_a_forecast_comes_by_the_hour_and_the_night_is_held_against_its_plan(dev
     expect(night).to_contain_text("At wake-up")
     expect(night).to_contain_text("Of the planned air came in")
     night.get_by_role("button", name="Let the plan learn from it").click()
-    expect(page.get_by_role("region", name="The house's own samples")).to_contain_text("stands on the house's own samples")
+    expect(page.get_by_role("region", name="The house's own samples")).to_contain_text("rests on the house's own samples")
     forecast.get_by_role("button", name="High and low again").click()
     expect(forecast.get_by_label("Tomorrow's high")).to_be_visible()
     override = page.get_by_role("region", name="Outdoor air now")

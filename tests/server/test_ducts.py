@@ -313,7 +313,7 @@ def test_the_tree_goes_out_as_json_with_zones_and_in_again_the_same(walked: Hous
 @pytest.mark.parametrize(
     ("text", "words"),
     [
-        ('{"branches": [', "breaks at line 1"),
+        ('{"branches": [', "breaks off at line 1"),
         ("{}", "no ducts"),
         (
             '{"branches": [{"id": "a", "room": "A", "length_m": -1, "diameter_m": 0.1}]}',

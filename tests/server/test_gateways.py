@@ -78,7 +78,7 @@ def test_a_lead_registers_checks_and_removes(lead: Client, machine: str) -> None
 @pytest.mark.parametrize(
     ("status", "body", "words"),
     [
-        (302, b"", "sends elsewhere"),
+        (302, b"", "redirects elsewhere"),
         (200, b"<html>", "not a gateway of this kind"),
         (200, b'{"probes": []}', "not a gateway of this kind"),
         (200, b"[]", "not a gateway of this kind"),
