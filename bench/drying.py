@@ -38,9 +38,9 @@ def proved(seed: int, habits: Habits | None = SLOPPY) -> tuple[tuple[str, ...], 
     `habits`: of the technician; None: by the controller.
     """
     random = Random(seed * 104729 + 5)
-    kind = random.choice(("reheat", "bypass"))
-    plate = RooftopNameplate(reheat="hot_gas") if kind == "reheat" else RooftopNameplate(return_bypass=True)
-    hidden = () if random.random() < SOUND else (random.choice((*FAULTS[kind], *FAULTS["both"])),)
+    kind = random.choice(("reheat", "bypass", "both"))
+    plate = RooftopNameplate(reheat=None if kind == "bypass" else "hot_gas", return_bypass=kind != "reheat")
+    hidden = () if random.random() < SOUND else (random.choice(FAULTS[kind]),)
     unit = drying_unit(seed, kind, "".join(hidden))
 
     def run(kinds: Iterable[DryingTestKind]) -> list[DryingTestSeen]:

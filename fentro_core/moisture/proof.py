@@ -27,6 +27,9 @@ FAN_K = (0.0, 2.0)
 PROBES_K = 0.8
 """How far (95 %) the difference of two readings lies from what is so, with ordinary probes held one after the other."""
 
+COLDER_K = FAN_K[0] - PROBES_K - 0.7
+"""A supply further under the coil than this is a slip."""
+
 REHEATS_K = 4.0
 """A reheat coil that is on warms the air by this at least. Ours."""
 
@@ -140,7 +143,7 @@ def verdict(test: DryingTestKind, seen: DryingTestSeen) -> tuple[Mark, Sentence]
 
 def _warmed(test: DryingTestKind, rise_k: float) -> tuple[Mark, Sentence]:
     rise = {"rise": (rise_k, "temperature_difference")}
-    if rise_k < FAN_K[0] - PROBES_K - 0.7:
+    if rise_k < COLDER_K:
         return "not_measured", Sentence.of("The supply is {rise} against the coil: one of the two is wrong. Read again.", **rise)
     if test == "reheat":
         if rise_k < FAN_K[1]:
@@ -159,6 +162,8 @@ def _around(test: DryingTestKind, seen: DryingTestSeen) -> tuple[Mark, Sentence]
     share = seen.share
     if share is None:
         return "not_measured", Sentence.of("Return, after the coil and supply are needed, all three.")
+    if (seen.rise_k or 0.0) < COLDER_K:
+        return "not_measured", Sentence.of("The supply is colder than after the coil: one of the two is wrong. Read again.")
     told = {"share": (max(share, 0.0), "share")}
     if test == "bypass_shut":
         if share > SHUT_SHARE + SHARE_CLOSE:
@@ -266,7 +271,8 @@ def diagnose(seen: Iterable[DryingTestSeen]) -> DryingDiagnosis:
     """Nothing is named for one run of one test: it is run again, and the last two must say the same.
 
     A later run that holds takes the one before it back. While the call to dry does nothing, nothing is said of the reheat that
-    it should have brought.
+    it should have brought. Where a unit has both, what warms the supply with neither called is the one that does not answer
+    its own call; where neither does, or nobody called the other, neither is named.
     """
     runs: dict[DryingTestKind, list[DryingTestSeen]] = {}
     for each in seen:
@@ -278,6 +284,8 @@ def diagnose(seen: Iterable[DryingTestSeen]) -> DryingDiagnosis:
         tests_off = [test for test in fault.upsets if said.get(test) and said[test][-1] == key]
         if key == "reheat_dead" and said.get("dehumidify", [""])[-1:] == ["call_dead"]:
             continue
+        if not _told_apart(key, runs):
+            continue
         twice = any(said[test][-2:] == [key, key] for test in tests_off)
         if twice or len(tests_off) > 1:
             found.append(fault)
@@ -285,6 +293,36 @@ def diagnose(seen: Iterable[DryingTestSeen]) -> DryingDiagnosis:
             again += tests_off
     again += [test for test, sides in said.items() if not sides or sides == ["close"]]
     return DryingDiagnosis(tuple(found), tuple(dict.fromkeys(again)))
+
+
+CARRIES = 0.10
+"""What a blade that opens lets around besides, at the least, beyond what two readings of a share differ by."""
+
+
+def _told_apart(key: str, runs: Mapping[DryingTestKind, list[DryingTestSeen]]) -> bool:
+    """In a unit with both, whether reheat that is on, or a bypass that stands open, is told from the other one."""
+    both = any(test.startswith("bypass") for test in runs) and any(test in runs for test in ("cooling", "reheat", "back"))
+    if not both or key not in ("reheat_stuck_on", "bypass_stuck_open", "bypass_too_far"):
+        return True
+    opened, shut = _last("bypass_open", runs), _last("bypass_shut", runs)
+    called, idle = _last("reheat", runs), _last("back", runs) or _last("cooling", runs)
+    carries = None if not (opened and shut) or opened.share is None or shut.share is None else opened.share - shut.share
+    adds = None if not (called and idle) or called.rise_k is None or idle.rise_k is None else called.rise_k - idle.rise_k
+    if key == "bypass_too_far":
+        return carries is not None and carries > OPEN_SHARE[1]
+    if carries is None or adds is None:
+        return False
+    if key == "reheat_stuck_on":
+        return carries >= CARRIES and adds < REHEATS_K
+    return carries < CARRIES and adds >= REHEATS_K
+
+
+def _last(test: DryingTestKind, runs: Mapping[DryingTestKind, list[DryingTestSeen]]) -> DryingTestSeen | None:
+    """The last run of it with all that it needs."""
+    for each in reversed(runs.get(test, ())):
+        if each.rise_k is not None and each.rise_k > COLDER_K and each.cooled_k is not None and each.cooled_k >= COOLS_K:
+            return each
+    return None
 
 
 BESIDE: dict[DryingTestKind, tuple[DryingTestKind, ...]] = {

@@ -6,8 +6,9 @@ from collections.abc import Iterable
 from dataclasses import dataclass
 from random import Random
 
-from fentro_core.moisture.live import HELD
+from fentro_core.moisture.live import held
 from fentro_core.moisture.proof import WAIT_S, DryingTestKind, DryingTestSeen, Runs
+from fentro_core.system.packaged_rooftop import RooftopNameplate
 from fentro_standins.rooftop.unit import RooftopUnit
 
 PLACES = ("return", "after_coil", "supply")
@@ -37,7 +38,9 @@ def prove(unit: RooftopUnit, tests: Iterable[DryingTestKind], random: Random, ha
 def _read(unit: RooftopUnit, test: DryingTestKind, random: Random, habits: Habits, probes: list[float]) -> DryingTestSeen:
     for point in sorted(unit.held):
         unit.release(point)
-    for each in HELD[test]:
+    build = unit.build
+    plate = RooftopNameplate(reheat="hot_gas" if build.reheat_w else None, return_bypass=build.around_open > 0)
+    for each in held(test, plate):
         unit.override(each.point, each.value)
     unit.advance(random.uniform(0.03, 0.5) * WAIT_S if random.random() < habits.early else WAIT_S, STEP_S)
     shown: list[float | None] = [

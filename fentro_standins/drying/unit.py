@@ -8,11 +8,14 @@ from fentro_core.economizer.configuration import Configuration
 from fentro_standins.rooftop.build import Build, Faults, Weather
 from fentro_standins.rooftop.unit import RooftopUnit
 
+_REHEAT = ("reheat_stuck_on", "reheat_dead")
+_BYPASS = ("bypass_stuck_open", "bypass_blocked", "bypass_too_far")
 FAULTS = {
-    "reheat": ("reheat_stuck_on", "reheat_dead"),
-    "bypass": ("bypass_stuck_open", "bypass_blocked", "bypass_too_far"),
-    "both": ("call_dead",),
+    "reheat": (*_REHEAT, "call_dead"),
+    "bypass": (*_BYPASS, "call_dead"),
+    "both": (*_REHEAT, *_BYPASS, "call_dead"),
 }
+"""What may be hidden in a unit with reheat, with a bypass, with both."""
 
 W_PER_K = 1.2 * 1006.0
 
@@ -31,8 +34,8 @@ def drying_unit(seed: int, kind: str, fault: str = "") -> RooftopUnit:
         room_w_per_k=draw.uniform(500.0, 1400.0),
         gains_w=draw.uniform(5_000.0, 14_000.0),
         wet_gains_kg_s=draw.uniform(2e-4, 2.5e-3),
-        reheat_w=supply * W_PER_K * draw.uniform(4.5, 11.0) if kind == "reheat" else 0.0,
-        around_open=share if kind == "bypass" else 0.0,
+        reheat_w=supply * W_PER_K * draw.uniform(4.5, 11.0) if kind != "bypass" else 0.0,
+        around_open=share if kind != "reheat" else 0.0,
         around_shut=draw.uniform(0.0, 0.06),
     )
     weather = Weather(draw.uniform(16.0, 34.0), draw.uniform(1.0, 5.0), draw.uniform(0.008, 0.016))

@@ -8,14 +8,16 @@ import pytest
 
 from bench import drying
 from fentro_core.base.refusal import Refused
+from fentro_core.economizer.places import POINTS
 from fentro_core.economizer.proof.session import run_step
 from fentro_core.economizer.proof.step import TestRun
 from fentro_core.moisture.live import live_step, seen_of, step_of
-from fentro_core.moisture.proof import DryingTestSeen, verdict
+from fentro_core.moisture.proof import DryingTestSeen, diagnose, verdict
 from fentro_core.moisture.proof import tests as drying_tests
 from fentro_core.system.nameplate import Nameplate
 from fentro_core.system.packaged_rooftop import RooftopNameplate
 from fentro_standins.rooftop.build import Build, Faults, Weather
+from fentro_standins.rooftop.presets import DRYING, PRESETS
 from fentro_standins.rooftop.unit import RooftopUnit
 from tests.core.moist import REHEATS, moisture_page
 from tests.core.visits import entry
@@ -127,3 +129,78 @@ def test_a_run_that_did_not_end_or_shows_too_little_proves_nothing() -> None:
     with pytest.raises(Refused, match="no such test"):
         live_step(RooftopNameplate(), "drying/cooling")
     assert drying_tests(Nameplate()) == ()
+
+
+BOTH = RooftopNameplate(reheat="hot_gas", return_bypass=True)
+
+
+@pytest.mark.parametrize("plate", [BOTH, RooftopNameplate(reheat="electric"), RooftopNameplate(return_bypass=True)])
+def test_every_step_holds_points_that_can_be_held_and_reads_what_it_needs(plate: RooftopNameplate) -> None:
+    for test in drying_tests(plate):
+        step = live_step(plate, f"drying/{test.kind}")
+        assert {each.point for each in step.expected} == {
+            *("return_temperature", "after_coil_temperature", "supply_temperature", "compressor")
+        }
+        held = {each.point: each.value for each in step.stimulus}
+        assert len(held) == len(step.stimulus), "nothing is held at two values"
+        for point, value in held.items():
+            assert POINTS[point].overridable
+            assert POINTS[point].low <= value <= POINTS[point].high
+            assert point not in {each.point for each in step.expected}, "what is read is not held"
+        assert ("return_bypass" in held) == plate.bypasses, "the bypass is held where there is one, and only there"
+        assert step.hazards
+
+
+def named(preset: str, build: Build = Build(occupied_h=(0, 24), reheat_w=16_000.0, around_open=0.25)) -> set[str]:  # noqa: B008
+    """What the controller's proof names, all tests run twice."""
+    unit = RooftopUnit(9, build, faults={**PRESETS, **DRYING}[preset][1], weather=Weather(18.0, 2.0), time_s=36_000.0)
+
+    def wait(seconds: float) -> None:
+        unit.advance(seconds, 5.0)
+
+    kinds = [test.kind for test in drying_tests(BOTH)] * 2
+    seen = [seen_of(run_step(unit, live_step(BOTH, f"drying/{kind}"), wait, every_s=15.0)) for kind in kinds]
+    return {fault.key for fault in diagnose(seen).found}
+
+
+@pytest.mark.parametrize("preset", sorted(DRYING))
+def test_every_fault_that_can_be_played_is_the_one_that_is_named(preset: str) -> None:
+    assert named(preset) == {"call_dead" if preset == "dry_call_dead" else preset}
+
+
+def test_nothing_is_named_at_a_unit_whose_fault_is_another_matter() -> None:
+    assert named("sound") == set()
+    assert named("drifted_sensor") == set()
+    assert named("wrong_minimum") == set()
+
+
+def test_a_run_lets_go_of_everything_also_when_the_unit_refuses_in_the_middle() -> None:
+    unit = RooftopUnit(9, Build(reheat_w=16_000.0), weather=Weather(18.0, 2.0), time_s=36_000.0)
+    unit.refuses = {"room_temperature"}
+    step = live_step(RooftopNameplate(reheat="hot_gas"), "drying/cooling")
+    ended = run_step(unit, step, lambda seconds: unit.advance(seconds, 5.0))
+    assert ended.ended == "refused"
+    assert unit.held == {}
+    with pytest.raises(Refused, match="refused what was to be held"):
+        seen_of(ended)
+
+
+@pytest.mark.parametrize(
+    ("shown", "mark"),
+    [
+        ({"return_c": None}, "not_measured"),
+        ({"after_c": None}, "not_measured"),
+        ({"supply_c": None}, "not_measured"),
+        ({"supply_c": 10.0}, "not_measured"),
+        ({"supply_c": 24.0}, "off"),
+        ({"supply_c": 17.5}, "off"),
+        ({"supply_c": 15.5}, "holds"),
+    ],
+)
+def test_an_open_bypass_is_judged_by_all_three_or_not_at_all(shown: dict[str, float | None], mark: str) -> None:
+    body = {"return_c": 24.0, "after_c": 12.0, "supply_c": 15.5, **shown}
+    seen = DryingTestSeen("bypass_shut" if mark == "off" else "bypass_open", **body)  # type: ignore[arg-type]
+    if shown.get("supply_c") == 10.0:
+        assert verdict(seen.test, seen)[0] in ("off", "not_measured"), "a supply colder than the coil is no bypass"
+    else:
+        assert verdict(seen.test, seen)[0] == mark
