@@ -11,6 +11,13 @@ export interface Question {
   instruments: unknown[];
 }
 
+/** Whether two questions say the same: that an entry was kept meanwhile, or is on its way, changes nothing of it. */
+export const sameSaid = (one: Question, other: Question): boolean =>
+  one.head === other.head &&
+  one.instruments === other.instruments &&
+  one.entries.length === other.entries.length &&
+  one.entries.every((entry, at) => entry.id === other.entries[at]?.id);
+
 /** What is known of system and site, with what was set right here and is not on the server yet. */
 export function headNow(head: Page["head"], entries: Logged[]): Page["head"] {
   let now = head;

@@ -2,7 +2,7 @@
 import { useEffect, useMemo, useRef, useState } from "react";
 import { core, useCore } from "../core/core";
 import type { Logged, Page } from "../logbook/logbook";
-import type { Question } from "../logbook/question";
+import { type Question, sameSaid } from "../logbook/question";
 
 interface Judged {
   visit: string;
@@ -16,12 +16,6 @@ const warmed = new Set<string>();
 const WARM_AFTER_MS = 500;
 
 const BY = 0.01;
-
-const sameSaid = (one: Question, other: Question): boolean =>
-  one.head === other.head &&
-  one.instruments === other.instruments &&
-  one.entries.length === other.entries.length &&
-  one.entries.every((entry, at) => entry.id === other.entries[at]?.id);
 
 /** Every reading as if it had been a little higher. */
 const alike = (entry: Logged): Logged =>
