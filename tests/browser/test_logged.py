@@ -56,7 +56,7 @@ def test_logged_data_is_read_without_signal_and_a_stretch_of_it_becomes_the_read
     expect(columns).to_contain_text("Which station was it at?")
     expect(columns).to_contain_text("78 °C is not a usual dry bulb. As °F it would be.")
     choose(page, "Unit of Temp", "°F")
-    expect(columns).not_to_contain_text("no usual")
+    expect(columns).not_to_contain_text("not a usual")
     page.get_by_role("button", name="Check the file").click()
     expect(page.get_by_role("alert")).to_contain_text("Choose a station")
     choose(page, "Station of Temp", "Supply")

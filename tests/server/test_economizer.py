@@ -74,7 +74,7 @@ def test_the_hours_of_a_year_by_the_zones_year_or_a_file(rooftop: Visit, client:
     from_file = post(client, at(rooftop, "year-hours"), {"weather": file, "sensor_k": 0.6}).json()
     assert not from_file["made_up"]
     assert [method["free"] for method in from_file["methods"]] == [method["free"] for method in made_up["methods"]]
-    assert "no EPW" in words(post(client, at(rooftop, "year-hours"), {"weather": "hello"}))
+    assert "not an EPW" in words(post(client, at(rooftop, "year-hours"), {"weather": "hello"}))
 
 
 def test_a_point_list_goes_in_and_out(rooftop: Visit, client: Client) -> None:
@@ -219,7 +219,7 @@ def test_a_configuration_of_another_model_changes_nothing(rooftop: Visit, client
     document = httpx.get(f"{gateway}/v1/units/RTU-1/configuration", trust_env=False).json()
     answer = post(client, at(rooftop, "controller/load"), {"document": {**document, "model": "Other 7"}, "reason": "x"})
     assert "for another model: Other 7" in words(answer)
-    assert "no economizer configuration" in words(
+    assert "not an economizer configuration" in words(
         post(client, at(rooftop, "controller/load"), {"document": {"format": "x"}, "reason": "x"})
     )
     assert Entry.objects.filter(visit=rooftop, kind="configuration").count() == 1
