@@ -47,11 +47,11 @@ def proved(seed: int, habits: Habits | None = SLOPPY) -> tuple[tuple[str, ...], 
         return list(by_controller(unit, kinds, plate)) if habits is None else prove(unit, kinds, random, habits)
 
     seen = run(test.kind for test in tests(plate))
-    said = diagnose(seen)
+    said = diagnose(seen, both=kind == "both")
     for _ in range(2):
         if said.again:
             seen += run(said.again)
-            said = diagnose(seen)
+            said = diagnose(seen, both=kind == "both")
     return hidden, tuple(fault.key for fault in said.found)
 
 

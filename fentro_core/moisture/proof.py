@@ -267,12 +267,12 @@ class DryingDiagnosis:
     again: tuple[DryingTestKind, ...] = ()
 
 
-def diagnose(seen: Iterable[DryingTestSeen]) -> DryingDiagnosis:
+def diagnose(seen: Iterable[DryingTestSeen], *, both: bool = False) -> DryingDiagnosis:
     """Nothing is named for one run of one test: it is run again, and the last two must say the same.
 
     A later run that holds takes the one before it back. While the call to dry does nothing, nothing is said of the reheat that
-    it should have brought. Where a unit has both, what warms the supply with neither called is the one that does not answer
-    its own call; where neither does, or nobody called the other, neither is named.
+    it should have brought. `both`: the unit has reheat and a bypass: what warms the supply with neither called is laid to the one
+    that does not answer its own call; where neither does, or the other was not called yet, neither is named.
     """
     runs: dict[DryingTestKind, list[DryingTestSeen]] = {}
     for each in seen:
@@ -284,7 +284,7 @@ def diagnose(seen: Iterable[DryingTestSeen]) -> DryingDiagnosis:
         tests_off = [test for test in fault.upsets if said.get(test) and said[test][-1] == key]
         if key == "reheat_dead" and said.get("dehumidify", [""])[-1:] == ["call_dead"]:
             continue
-        if not _told_apart(key, runs):
+        if both and not _told_apart(key, runs):
             continue
         twice = any(said[test][-2:] == [key, key] for test in tests_off)
         if twice or len(tests_off) > 1:
@@ -301,8 +301,7 @@ CARRIES = 0.10
 
 def _told_apart(key: str, runs: Mapping[DryingTestKind, list[DryingTestSeen]]) -> bool:
     """In a unit with both, whether reheat that is on, or a bypass that stands open, is told from the other one."""
-    both = any(test.startswith("bypass") for test in runs) and any(test in runs for test in ("cooling", "reheat", "back"))
-    if not both or key not in ("reheat_stuck_on", "bypass_stuck_open", "bypass_too_far"):
+    if key not in ("reheat_stuck_on", "bypass_stuck_open", "bypass_too_far"):
         return True
     opened, shut = _last("bypass_open", runs), _last("bypass_shut", runs)
     called, idle = _last("reheat", runs), _last("back", runs) or _last("cooling", runs)

@@ -52,7 +52,7 @@ def proof_of(visit: VisitContext) -> DryingProof | None:
     if not due:
         return None
     entries = visit.entries_of(DryingTestSeen)
-    said = diagnose(body for _, body in entries)
+    said = diagnosed(visit)
     last = {body.test: (entry.id, body) for entry, body in entries}
     lines = []
     for test in due:
@@ -62,6 +62,12 @@ def proof_of(visit: VisitContext) -> DryingProof | None:
     mark, words = _together(lines, said)
     found = tuple(DryingSuspect(fault.key, fault.name, fault.do, fault.who) for fault in said.found)
     return DryingProof(tuple(lines), mark, words, len(last), found)
+
+
+def diagnosed(visit: VisitContext) -> DryingDiagnosis:
+    """What the tests of a visit say together, at the unit that it is at."""
+    plate = visit.snapshot.system.nameplate
+    return diagnose((body for _, body in visit.entries_of(DryingTestSeen)), both=plate.reheats and plate.bypasses)
 
 
 def _together(lines: list[DryingTestLine], said: DryingDiagnosis) -> tuple[Mark, Sentence]:

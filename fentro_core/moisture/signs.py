@@ -9,7 +9,7 @@ from fentro_core.base.measured import Measured
 from fentro_core.diagnosis.signs import Sign
 from fentro_core.moisture.causes import SHOWN_BY
 from fentro_core.moisture.page import MoisturePage
-from fentro_core.moisture.proof import DryingTestSeen, diagnose
+from fentro_core.moisture.proving import diagnosed
 from fentro_core.phase.context import PartContext
 
 ABOUT = frozenset({"condensate", "moisture_aim", "water_sources", "drying_test"})
@@ -71,7 +71,7 @@ def _proved(context: PartContext[Any], page: MoisturePage) -> Iterator[Sign]:
     """Faults that two runs agree on; nothing is called right before every test of it holds."""
     if page.proof is None or not page.proof.done:
         return
-    named = {fault.key for fault in diagnose(body for _, body in context.visit.entries_of(DryingTestSeen)).found}
+    named = {fault.key for fault in diagnosed(context.visit).found}
     told = {SHOWN_BY[key][0]: SHOWN_BY[key][1] for key in named}
     for symptom, kinds in TESTS.items():
         lines = [line for line in page.proof.tests if line.key in kinds]

@@ -160,7 +160,7 @@ def named(preset: str, build: Build = Build(occupied_h=(0, 24), reheat_w=16_000.
 
     kinds = [test.kind for test in drying_tests(BOTH)] * 2
     seen = [seen_of(run_step(unit, live_step(BOTH, f"drying/{kind}"), wait, every_s=15.0)) for kind in kinds]
-    return {fault.key for fault in diagnose(seen).found}
+    return {fault.key for fault in diagnose(seen, both=True).found}
 
 
 @pytest.mark.parametrize("preset", sorted(DRYING))
@@ -204,3 +204,14 @@ def test_an_open_bypass_is_judged_by_all_three_or_not_at_all(shown: dict[str, fl
         assert verdict(seen.test, seen)[0] in ("off", "not_measured"), "a supply colder than the coil is no bypass"
     else:
         assert verdict(seen.test, seen)[0] == mark
+
+
+def test_in_a_unit_with_both_nothing_is_named_before_the_other_one_was_called() -> None:
+    plate = {**REHEATS, "return_bypass": True}
+    warm = [seen("cooling", 4.5), seen("back", 4.4), seen("reheat", 12.0)]
+    page = moisture_page(*warm, plate=plate).proof
+    assert (page.found, page.mark) == ((), "too_close"), "reheat that is on, or a bypass that stands open"
+    open_ = [seen("bypass_shut", 4.5), seen("bypass_open", 4.6)]
+    told = moisture_page(*warm, *open_, seen("bypass_shut", 4.4), plate=plate).proof
+    assert [each.key for each in told.found] == ["bypass_stuck_open"]
+    assert [each.key for each in moisture_page(*warm, plate=REHEATS).proof.found] == ["reheat_stuck_on"]
