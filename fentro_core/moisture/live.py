@@ -91,7 +91,8 @@ def seen_of(run: TestRun) -> DryingTestSeen:
         raise Refused(f"{ENDED.get(run.ended, ENDED['stopped'])} Nothing is proved.")
     if AFTER_COIL not in run.values:
         raise Refused("This controller shows no temperature after the coil. Read the three by hand.")
-    compressor: Runs = "runs" if run.values.get("compressor", 0.0) > 0 else "stands"
+    stage = run.values.get("compressor")
+    compressor: Runs = "" if stage is None else "runs" if stage > 0 else "stands"
     return DryingTestSeen(
         run.test.removeprefix(PREFIX),  # type: ignore[arg-type]
         run.values.get("return_temperature"),

@@ -158,7 +158,7 @@ def _page(context: Context, coil: _Coil | None, missing: tuple[ToRead, ...]) -> 
         results.append(weighed[1])
         bucket_mark, bucket_words, explains = _against_bucket(condensate, weighed[0], water)
     if coil is not None and coil.flow.nominal:
-        notes = (*notes, Sentence.of("With an ordinary airflow for this nameplate: measure it: the water an hour rests on it."))
+        notes = (*notes, Sentence.of("With an ordinary airflow for this nameplate. Measure it: the water an hour rests on it."))
     gear, gear_notes = seen_around(context)
     results += gear
     ways = chosen(context, aim, context.air("return"), coil.flow if coil else None)

@@ -126,6 +126,9 @@ def test_a_run_that_did_not_end_or_shows_too_little_proves_nothing() -> None:
         seen_of(TestRun(step.key, "controller", ended="gone"))
     with pytest.raises(Refused, match="no temperature after the coil"):
         seen_of(TestRun(step.key, "controller", {"return_temperature": 24.0}))
+    shown = {"return_temperature": 24.0, "after_coil_temperature": 23.8, "supply_temperature": 24.5}
+    mute = seen_of(TestRun("drying/dehumidify", "controller", shown))
+    assert (mute.compressor, verdict("dehumidify", mute)[0]) == ("", "not_measured"), "a compressor that nobody shows is no fault"
     with pytest.raises(Refused, match="no such test"):
         live_step(RooftopNameplate(), "drying/cooling")
     assert drying_tests(Nameplate()) == ()
