@@ -128,4 +128,7 @@ PART = Part(
     ),
     symptoms=SYMPTOMS,
     causes=CAUSES,
+    subjects={
+        "flows": "Airflow",
+    },
 )

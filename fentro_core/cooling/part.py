@@ -363,4 +363,10 @@ PART = Part(
     stations=stations,
     symptoms=SYMPTOMS,
     causes=CAUSES,
+    subjects={
+        "split": "Cooling of the air",
+        "moisture": "Moisture taken out of the air",
+        "capacity": "Cooling given",
+        "total": "Cooling given",
+    },
 )

@@ -144,4 +144,7 @@ PART = Part(
     ),
     symptoms=SYMPTOMS,
     causes=CAUSES,
+    subjects={
+        "ducts": "Air that each room gets",
+    },
 )

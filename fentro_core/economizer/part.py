@@ -37,4 +37,8 @@ PART = Part(
     calculations=(changeover, minimum_position, mode_map, relief, retrofit, sensor_identity, sensors),
     applies=applies,
     course=course,
+    subjects={
+        "proof": "Cooling with outdoor air: tests",
+        "alarm": "Alarms of the unit",
+    },
 )

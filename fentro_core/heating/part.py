@@ -296,4 +296,9 @@ PART = Part(
             ("furnace_with_coil",),
         ),
     ),
+    subjects={
+        "rise": "Warming of the air",
+        "outlet": "Temperature of the air that leaves",
+        "heat": "Heat given",
+    },
 )

@@ -346,4 +346,7 @@ PART = Part(
     stations=stations,
     symptoms=SYMPTOMS,
     causes=CAUSES,
+    subjects={
+        "leak": "Air drawn in through leaks of the return duct",
+    },
 )

@@ -89,5 +89,17 @@ def _signs(context: Context) -> Iterator[Sign]:
 
 
 PART = Part(
-    key="measuring", name="Measuring", work=work, calculations=(averaging, steadiness, matching), symptoms=SYMPTOMS, causes=CAUSES
+    key="measuring",
+    name="Measuring",
+    work=work,
+    calculations=(averaging, steadiness, matching),
+    symptoms=SYMPTOMS,
+    causes=CAUSES,
+    subjects={
+        "filter_arrow": "Direction of the air through the filter",
+        "trouble": "What was read",
+        "spread": "What was read",
+        "match": "Instruments",
+        "overdue": "Instruments",
+    },
 )

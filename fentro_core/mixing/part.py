@@ -96,4 +96,7 @@ PART = Part(
     numbers=(Number(key="outdoor_share", name="Outdoor-air share", kind="share", compared=True, optional=True, headline=True),),
     symptoms=SYMPTOMS,
     causes=CAUSES,
+    subjects={
+        "outdoor_share": "Share of outdoor air",
+    },
 )

@@ -377,4 +377,8 @@ PART = Part(
     ),
     symptoms=SYMPTOMS,
     causes=CAUSES,
+    subjects={
+        "moisture": "Moisture",
+        "moisture:proof": "Reheat and bypass: tests",
+    },
 )

@@ -144,4 +144,8 @@ PART = Part(
     applies=applies,
     page=NightPage,
     calculations=(plan, tonight, fit, forecast, after),
+    subjects={
+        "night": "Night cooling",
+        "night:proof": "Night damper: tests",
+    },
 )

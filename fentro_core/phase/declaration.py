@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable, Mapping
+from dataclasses import dataclass, field
 from types import ModuleType
 from typing import TYPE_CHECKING, Any
 
@@ -81,6 +81,8 @@ class Part:
         Its own.
     course
         What it leaves to be done in a step of the visit.
+    subjects
+        What a customer calls what its verdicts are about: by a verdict's key, or by how the key begins (up to a colon).
     """
 
     key: str
@@ -97,6 +99,7 @@ class Part:
     checks: tuple[CheckItem, ...] = ()
     cautions: tuple[Caution, ...] = ()
     course: Callable[[VisitContext], Course] | None = None
+    subjects: Mapping[str, str] = field(default_factory=dict)
 
 
 def in_order(parts: Iterable[Part]) -> tuple[Part, ...]:

@@ -219,4 +219,10 @@ PART = Part(
     ),
     symptoms=SYMPTOMS,
     causes=CAUSES,
+    subjects={
+        "external_static": "Resistance that the blower works against",
+        "filter": "Filter",
+        "drop_filter": "Filter",
+        "drop": "Resistance inside the unit",
+    },
 )

@@ -165,4 +165,10 @@ PART = Part(
             ),
         ),
     ),
+    subjects={
+        "ventilation": "Fresh air",
+        "ventilation:balance": "Balance of fresh and stale air",
+        "ventilation:intake": "Where the fresh air is taken in",
+        "ventilation:proof": "Ventilator: tests",
+    },
 )

@@ -130,4 +130,9 @@ PART = Part(
     ),
     symptoms=SYMPTOMS,
     causes=CAUSES,
+    subjects={
+        "zones": "Zones",
+        "zones:transformer": "Power supply of the zone controls",
+        "zones:proof": "Zones: tests",
+    },
 )
