@@ -5,6 +5,7 @@ Idempotent and quick the second time: each part leaves a stamp of what it was ma
 
 from __future__ import annotations
 
+import ctypes
 import fcntl
 import hashlib
 import os
@@ -54,6 +55,8 @@ def _debian_packages(*, browser: bool) -> None:
         wanted.append("postgresql-15")
     if browser and not chromium():
         wanted.append("chromium")
+    if not _drawn():
+        wanted += PAPER
     try:
         import ensurepip  # noqa: F401
         import venv  # noqa: F401
@@ -70,6 +73,20 @@ def _debian_packages(*, browser: bool) -> None:
     install = ["apt-get", "install", "-y", "-q", "--no-install-recommends", "-o", "Dpkg::Options::=--force-confold", *wanted]
     _run(["apt-get", "update", "-q"], "The list of Debian packages can't be read.", environment)
     _run(install, f"Debian packages could not be installed: {', '.join(wanted)}.", environment)
+
+
+PAPER = ["libpango-1.0-0", "libpangoft2-1.0-0", "libharfbuzz-subset0"]
+"""What WeasyPrint sets a page's text with."""
+
+
+def _drawn() -> bool:
+    """Those are here."""
+    try:
+        for name in ("libpango-1.0.so.0", "libpangoft2-1.0.so.0", "libharfbuzz-subset.so.0"):
+            ctypes.CDLL(name)
+    except OSError:
+        return False
+    return True
 
 
 def _no_system_cluster() -> None:

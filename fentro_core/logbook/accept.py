@@ -16,6 +16,7 @@ from fentro_core.system.kinds import air_path
 from fentro_core.system.nameplate import Nameplate
 
 CLOSED = "This visit is closed. Reopen it to go on."
+SAY_WHY = "Say why the visit is reopened: it stays in the record."
 TAKEN = "This entry's number is already used by another entry."
 
 
@@ -79,6 +80,8 @@ def accept(entry: Entry, logbook: Mapping[str, Entry], context: LogbookContext) 
         others = others_of(logbook)
         if not kind.when_closed and closed(others):
             raise Refused(CLOSED)
+        if isinstance(entry.body, Reopening) and not entry.reason.strip():
+            raise Refused(SAY_WHY, "reason")
         check_place(entry, _path(context, others), context.instruments)
         check_replacement(entry, logbook)
         if kind.ledger or isinstance(entry.body, Closing):

@@ -211,7 +211,7 @@ def _check_closing(body: Closing) -> None:
 
 @dataclass(frozen=True)
 class Reopening:
-    """The visit goes on after all."""
+    """The visit goes on after all; the entry's reason says why."""
 
 
 register(

@@ -41,16 +41,18 @@ def tint(celsius: float) -> str:
     raise AssertionError("the scale has an end")
 
 
-def _svg(height: float, title: str, body: Iterable[str]) -> str:
-    hatch = (
-        f'<defs><pattern id="hatch" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">'
-        f'<rect width="6" height="6" fill="#F1ECE2"/><rect width="1.6" height="6" fill="{LINE}"/></pattern></defs>'
-    )
-    size = f'viewBox="0 0 {WIDTH} {height:g}" width="{WIDTH}" height="{height:g}"'
-    return (
-        f'<svg xmlns="http://www.w3.org/2000/svg" {size} role="img">'
-        f"<title>{escape(title)}</title>{hatch}{''.join(body)}</svg>"
-    )
+def _svg(height: float, title: str, body: Iterable[str], key: str = "") -> str:
+    """The drawing; its hatch has a name of its own, as several drawings stand on one page."""
+    drawn, hatch = "".join(body), ""
+    if "url(#hatch)" in drawn:
+        own = f"hatch-{key}"
+        drawn = drawn.replace("url(#hatch)", f"url(#{own})")
+        hatch = (
+            f'<defs><pattern id="{own}" width="6" height="6" patternUnits="userSpaceOnUse" patternTransform="rotate(45)">'
+            f'<rect width="6" height="6" fill="#F1ECE2"/><rect width="1.6" height="6" fill="{LINE}"/></pattern></defs>'
+        )
+    size = f'viewBox="0 0 {WIDTH} {height:g}" width="{WIDTH}" height="{height:g}" font-family="Report, sans-serif"'
+    return f'<svg xmlns="http://www.w3.org/2000/svg" {size} role="img"><title>{escape(title)}</title>{hatch}{drawn}</svg>'
 
 
 def _tag(name: str, **of: object) -> str:
@@ -79,7 +81,7 @@ def air_path_drawing(picture: AirPicture, system: str) -> str:
     body: list[str] = []
     for row, band in enumerate(bands):
         body += _band(picture, band, 34 + BAND + row * ROW, system)
-    return _svg(34 + BAND + (len(bands) - 1) * ROW + 40, "The way of the air", body)
+    return _svg(34 + BAND + (len(bands) - 1) * ROW + 40, "The way of the air", body, picture.phase)
 
 
 def _band(picture: AirPicture, band: Band, bottom: float, system: str) -> Iterator[str]:

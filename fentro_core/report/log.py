@@ -69,7 +69,7 @@ def _words(entry: Entry, names: dict[str, str]) -> str:
         case Note(text):
             said = text
         case Setting(what, was, now, why):
-            said = f"{what}: {was} → {now}" + (f" ({why})" if why else "")
+            said = f"{what}: from {was} to {now}" + (f" ({why})" if why else "")
         case Check(item, done):
             said = f"{CHECKS[item].text if item in CHECKS else item}" + ("" if done else ": taken back")
         case Closing(summary, cancelled):

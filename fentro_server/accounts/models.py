@@ -18,11 +18,15 @@ class CompanyQuerySet(models.QuerySet):
 
 
 class Company(models.Model):
-    """A firm. Every row of the product belongs to one."""
+    """A firm. Every row of the product belongs to one.
+
+    `letterhead`: what stands under its name on reports: address, telephone, licence.
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     name = models.CharField(max_length=120, unique=True)
     is_active = models.BooleanField("still with us", default=True)
+    letterhead = models.TextField(max_length=600, blank=True, default="")
 
     class Meta:
         verbose_name_plural = "companies"

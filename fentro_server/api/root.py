@@ -26,6 +26,7 @@ from fentro_server.api import (
     people,
     photos,
     places,
+    records,
     session,
     temporary,
     ventilation,
@@ -88,6 +89,7 @@ api.add_router("", work.router)
 api.add_router("", places.router)
 api.add_router("/people", people.router)
 api.add_router("", photos.router)
+api.add_router("", records.router)
 api.add_router("", history.router)
 api.add_router("", temporary.router)
 api.add_router("", instruments.router)

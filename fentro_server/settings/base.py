@@ -29,6 +29,7 @@ INSTALLED_APPS = [
     "fentro_server.visits",
     "fentro_server.measuring",
     "fentro_server.photos",
+    "fentro_server.records",
     "fentro_server.api",
 ]
 
@@ -104,6 +105,7 @@ CONTENT_SECURITY_POLICY = {
         "connect-src": [SELF],
         "worker-src": [SELF],
         "manifest-src": [SELF],
+        "frame-src": [SELF],
         "form-action": [SELF],
         "base-uri": [NONE],
         "frame-ancestors": [NONE],
@@ -111,6 +113,9 @@ CONTENT_SECURITY_POLICY = {
 }
 
 STATIC_URL = "/static/"
+FONTS = ROOT / "web" / "node_modules" / "@fontsource" / "atkinson-hyperlegible-next" / "files"
+STATICFILES_DIRS = [("fonts", FONTS)] if FONTS.is_dir() else []
+"""The interface's own letters, for reports: they are no part of its build."""
 WHITENOISE_USE_FINDERS = True
 WHITENOISE_ROOT = WEB_BUILD if WEB_BUILD.is_dir() else None
 WHITENOISE_MAX_AGE = 0
@@ -148,7 +153,7 @@ LOGGING: dict[str, Any] = {
     },
     "handlers": {"console": {"class": "logging.StreamHandler", "filters": ["request_id"], "formatter": "json"}},
     "root": {"handlers": ["console"], "level": "WARNING"},
-    "loggers": {"django.request": {"level": "ERROR"}},
+    "loggers": {"django.request": {"level": "ERROR"}, "weasyprint": {"level": "ERROR"}, "fontTools": {"level": "ERROR"}},
 }
 
 

@@ -67,7 +67,8 @@ def test_a_closed_visit_takes_only_its_reopening() -> None:
     note = entry("note", {"text": "late", "step": "measure"})
     assert "This visit is closed" in refused(note, closing)
     assert "This visit is closed" in refused(reading("return", "dry_bulb", 24.0, "degC"), closing)
-    reopening = entry("reopening", {})
+    assert "Say why" in refused(entry("reopening", {}, reason="  "), closing)
+    reopening = entry("reopening", {}, reason="One reading is missing.")
     assert refused(reopening, closing) == ""
     assert refused(note, closing, reopening) == ""
     assert "This visit is closed" in refused(note, closing, reopening, entry("closing", CLOSING))
@@ -80,9 +81,9 @@ def test_what_ends_or_reopens_cannot_be_taken_back(kind: str, body: dict[str, An
         "undone": {"change": change["id"]},
         "handed_on": {"change": change["id"], "to": "p1", "to_name": "Pat", "reason": "x"},
     }
-    ended = entry(kind, body if body is not None else given[kind])
+    ended = entry(kind, body if body is not None else given[kind], reason="more" if kind == "reopening" else "")
     before = [change, ended] if body is None else [entry("closing", CLOSING), ended] if kind == "reopening" else [ended]
-    after = [*before, entry("reopening", {})] if kind == "closing" else before
+    after = [*before, entry("reopening", {}, reason="more")] if kind == "closing" else before
     assert "can't be taken back" in refused(back(ended), *after)
 
 

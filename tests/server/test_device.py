@@ -95,7 +95,7 @@ def test_what_the_server_refuses_the_device_refuses_with_the_same_words(ours: Ho
         new_entry(),
         new_entry(body={"station": "roof", "quantity": "dry_bulb", "value": 20.0, "unit": "degC"}),
         new_entry(body={"station": "return", "quantity": "dry_bulb", "value": 900.0, "unit": "degC"}),
-        {**new_entry(), "kind": "reopening", "body": {}, "replaces": first["id"]},
+        {**new_entry(), "kind": "reopening", "body": {}, "replaces": first["id"], "reason": "more"},
         {**first, "body": {**first["body"], "value": 30.0}},
     )
     for entry in wrong:

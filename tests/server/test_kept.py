@@ -368,7 +368,7 @@ def test_a_visit_closed_meanwhile_says_so_of_each_entry(ours: House) -> None:
     late = reading(24.0)
     (refused,) = answer(ours, late)["refused"]
     assert refused["closed"] is True
-    assert answer(ours, new_entry("reopening", {}) | {"body": {}}, late)["accepted"][1] == late["id"]
+    assert answer(ours, new_entry("reopening", {}) | {"body": {}, "reason": "One more."}, late)["accepted"][1] == late["id"]
     (other,) = answer(ours, reading(99.0, "attic"))["refused"]
     assert other["closed"] is False
 

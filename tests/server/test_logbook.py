@@ -110,7 +110,7 @@ def test_a_closed_visit_takes_nothing_until_it_is_reopened(ours: House) -> None:
     late = reading(25.1)
     assert "closed" in add(client, ours.visit, late).json()["refused"][0]["refusal"]["sentence"]["text"]
     assert add(client, ours.visit, closing).json()["accepted"] == [closing["id"]]
-    reopening = {**new_entry("reopening"), "body": {}}
+    reopening = {**new_entry("reopening"), "body": {}, "reason": "One reading is missing."}
     answer = add(client, ours.visit, reopening, late).json()
     assert answer["accepted"] == [reopening["id"], late["id"]]
     assert answer["visit"]["closed_at"] is None

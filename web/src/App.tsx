@@ -96,7 +96,16 @@ const visit = createRoute({
   }),
   component: lazyRouteComponent(() => import("./visit/VisitPage"), "VisitPage"),
 });
-
+const report = createRoute({
+  getParentRoute: () => inside,
+  path: "/visits/$visitId/report",
+  component: lazyRouteComponent(() => import("./records/ReportPage"), "ReportPage"),
+});
+const verify = createRoute({
+  getParentRoute: () => inside,
+  path: "/verify",
+  component: lazyRouteComponent(() => import("./records/VerifyPage"), "VerifyPage"),
+});
 const history = createRoute({
   getParentRoute: () => inside,
   path: "/systems/$systemId/history",
@@ -111,7 +120,18 @@ const instruments = createRoute({
 const router = createRouter({
   routeTree: root.addChildren([
     signIn,
-    inside.addChildren([day, newSystem, system, systemRight, history, visit, instruments, office]),
+    inside.addChildren([
+      day,
+      newSystem,
+      system,
+      systemRight,
+      history,
+      visit,
+      report,
+      verify,
+      instruments,
+      office,
+    ]),
   ]),
   defaultNotFoundComponent: NotFound,
   defaultErrorComponent: Broken,

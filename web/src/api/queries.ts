@@ -76,6 +76,15 @@ export const historyQuery = (id: string) =>
     staleTime: 60_000,
   });
 
+/** Editions of a visit's report, and who may sign. */
+export const reportQuery = (id: string) =>
+  queryOptions({
+    queryKey: ["report", id],
+    queryFn: () => ask(api.GET("/api/v1/visits/{visit_id}/report", { params: { path: { visit_id: id } } })),
+    staleTime: 0,
+    meta: { transient: true },
+  });
+
 export const visitKey = (id: string) => ["visit", id] as const;
 
 export const visitQuery = (id: string) =>

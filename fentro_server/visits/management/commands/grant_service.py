@@ -13,12 +13,13 @@ GRANTS = (
     "grant select, insert, update, delete on all tables in schema public to {role}",
     "grant usage, select on all sequences in schema public to {role}",
     "revoke update, delete, truncate, references, trigger on visits_entry from {role}",
+    "revoke update, delete, truncate, references, trigger on records_edition, records_signature from {role}",
     "revoke insert, update, delete on django_migrations from {role}",
 )
 
 
 class Command(BaseCommand):
-    """Everything but what would change or remove entries, or the tables themselves."""
+    """Everything but what would change or remove entries or signed reports, or the tables themselves."""
 
     help = "Let a database role serve: it reads and adds, and can neither change an entry nor drop what keeps it."
 

@@ -1,4 +1,5 @@
-import { Download } from "lucide-react";
+import { Link } from "@tanstack/react-router";
+import { Download, FileCheck2 } from "lucide-react";
 import { useState } from "react";
 import { useVisit } from "../../logbook/context";
 import { standingOf } from "../../logbook/logbook";
@@ -8,7 +9,7 @@ import { Changes } from "../../temporary/Ledger";
 import { Comparison } from "./Comparison";
 
 export function HandOver() {
-  const { page, entries, record, mayWrite } = useVisit();
+  const { page, entries, mayWrite } = useVisit();
   const open = page.work_up.route.filter((step) => step.left.length > 0 && step.id !== "hand_over");
   const last = standingOf(entries, "closing").at(-1);
   const closed = page.work_up.closed;
@@ -38,16 +39,15 @@ export function HandOver() {
         <a className="btn touch" href={`/api/v1/visits/${page.id}/snapshot`} download>
           <Download size={18} aria-hidden="true" /> The whole visit as JSON
         </a>
-        {closed && page.may_write && (
-          <button
-            type="button"
-            className="btn touch"
-            onClick={() => void record("reopening", {}, { phase: "as_found" })}
-          >
-            Reopen this visit
-          </button>
-        )}
+        <Link
+          to="/visits/$visitId/report"
+          params={{ visitId: String(page.id) }}
+          className={`btn touch ${closed ? "btn-primary text-base" : ""}`}
+        >
+          <FileCheck2 size={18} aria-hidden="true" /> {closed ? "Report: read and sign" : "Report so far"}
+        </Link>
       </div>
+      {closed && page.may_write && <Reopen />}
       {mayWrite && nobodys.length > 0 && (
         <section className="space-y-2" aria-label="Still open">
           <p className="border-error border-l-4 bg-base-200 p-3 font-semibold">
@@ -59,6 +59,50 @@ export function HandOver() {
       )}
       {mayWrite && nobodys.length === 0 && <Close />}
     </div>
+  );
+}
+
+/** A closed visit goes on only with a reason: whoever signed its report will ask. */
+function Reopen() {
+  const { record } = useVisit();
+  const [asked, setAsked] = useState(false);
+  const [why, setWhy] = useState("");
+  const [wrong, setWrong] = useState("");
+  if (!asked)
+    return (
+      <button type="button" className="btn touch" onClick={() => setAsked(true)}>
+        Reopen this visit
+      </button>
+    );
+  return (
+    <form
+      className="panel space-y-3 p-4"
+      aria-label="Reopen this visit"
+      onSubmit={(event) => {
+        event.preventDefault();
+        if (why.trim() === "") return setWrong("Say why: it stays in the record.");
+        void record("reopening", {}, { phase: "as_found", reason: why.trim() });
+      }}
+    >
+      <TextField
+        label="Why it goes on"
+        value={why}
+        onChange={(text) => {
+          setWhy(text);
+          setWrong("");
+        }}
+        wrong={wrong}
+      />
+      <p className="quiet">A report that was signed stays as it is. What you add now makes a new edition.</p>
+      <div className="flex flex-wrap gap-2">
+        <button type="submit" className="btn btn-primary touch text-base">
+          Reopen it
+        </button>
+        <button type="button" className="btn touch" onClick={() => setAsked(false)}>
+          Leave it closed
+        </button>
+      </div>
+    </form>
   );
 }
 
