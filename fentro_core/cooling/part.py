@@ -365,7 +365,6 @@ PART = Part(
     causes=CAUSES,
     subjects={
         "split": "Cooling of the air",
-        "moisture": "Moisture taken out of the air",
         "capacity": "Cooling given",
         "total": "Cooling given",
     },

@@ -10,6 +10,9 @@ from fentro_core.instruments.instrument import ACCURACY_CLASSES
 from fentro_server.demo import ducts, fresh_air, moisture, night
 
 COMPANY = "Saltbox Air Care"
+LETTERHEAD = "Slipway 3, Old Harbour\nTelephone 555 0142\nMechanical licence M-20417"
+SIGNED = {"furnace-leak": ("jomar", "tova"), "rooftop-filter": ("oona",)}
+"""Visits whose report was signed: by the technician, then by a lead."""
 
 PEOPLE = (
     ("oona", "Oona Lindahl", "technician"),

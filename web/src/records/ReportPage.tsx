@@ -58,8 +58,12 @@ function Shown({ head }: { head: Head }) {
         Report: {head.system}, {head.site}
       </h1>
       <Paper key={`${query} ${state}`} source={`${base}/page?${query}`} frame={frame} />
+      <a href="#sign" className="btn btn-primary touch sticky bottom-2 z-10 mx-2 flex text-base wide:hidden">
+        Sign it, or take it along
+      </a>
       <aside
-        className="order-first space-y-4 border-base-300 p-4 wide:order-none wide:overflow-y-auto wide:border-l"
+        id="sign"
+        className="space-y-4 border-base-300 p-4 wide:overflow-y-auto wide:border-l"
         aria-label="Signing and taking along"
       >
         <State head={head} />

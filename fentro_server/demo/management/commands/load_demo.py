@@ -16,6 +16,7 @@ from fentro_server.demo import scenario
 from fentro_server.gateways.models import Gateway
 from fentro_server.instruments.models import Instrument
 from fentro_server.places.models import Site, System
+from fentro_server.records.signing import sign
 from fentro_server.visits import logbook
 from fentro_server.visits.models import Visit
 
@@ -54,7 +55,7 @@ class Command(BaseCommand):
 
     def _load(self) -> None:
         now = timezone.now().replace(microsecond=0)
-        company = Company.objects.create(id=stable_id("company"), name=scenario.COMPANY)
+        company = Company.objects.create(id=stable_id("company"), name=scenario.COMPANY, letterhead=scenario.LETTERHEAD)
         people = {
             key: Person.objects.create_person(company, f"{key}@saltbox.example", None, id=stable_id(key), name=name, role=role)
             for key, name, role in scenario.PEOPLE
@@ -138,3 +139,7 @@ class Command(BaseCommand):
             raise CommandError(f"{demo.key}, step {index}: {refused}")
         if done.visit.closed_at is not None:
             Visit.objects.filter(pk=visit.pk).update(closed_at=opened + timedelta(minutes=demo.steps[-1][0]))
+        for key, signed_as in zip(scenario.SIGNED.get(demo.key, ()), ("technician", "lead"), strict=False):
+            signer = Person.objects.get(pk=stable_id(key))
+            visit.refresh_from_db()
+            sign(visit, signer, signed_as, signer.name, [], visit.entries_number)
