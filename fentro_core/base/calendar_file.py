@@ -1,9 +1,10 @@
-"""A calendar file (iCalendar, RFC 5545) with one event that comes again."""
+"""Calendar files (iCalendar, RFC 5545): one event that comes again, or a list of appointments."""
 
 from __future__ import annotations
 
 from collections.abc import Iterable
-from datetime import date, timedelta
+from dataclasses import dataclass
+from datetime import UTC, date, datetime, timedelta
 
 
 def event(uid: str, on: date, rule: str, summary: str, words: str, today: date, maker: str = "Fentro") -> str:
@@ -29,6 +30,52 @@ def event(uid: str, on: date, rule: str, summary: str, words: str, today: date, 
         "END:VCALENDAR",
     ]
     return "\r\n".join(folded for line in lines for folded in _folded(line)) + "\r\n"
+
+
+@dataclass(frozen=True)
+class Appointed:
+    """One appointment. `revision`: how often it was changed; `cancelled`: a calendar that has it takes it out."""
+
+    uid: str
+    starts_at: datetime
+    minutes: int
+    summary: str
+    words: str
+    place: str
+    changed_at: datetime
+    revision: int = 0
+    cancelled: bool = False
+
+
+def appointments(found: Iterable[Appointed]) -> str:
+    """The whole file.
+
+    >>> at = datetime(2026, 11, 27, 10, 0, tzinfo=UTC)
+    >>> text = appointments([Appointed("1", at, 90, "Wren, Heat pump", "Filters; belt", "Roof", at, cancelled=True)])
+    >>> [line for line in text.split("\\r\\n") if line.startswith(("DTSTART", "DTEND", "SUMMARY", "STATUS"))]
+    ['DTSTART:20261127T100000Z', 'DTEND:20261127T113000Z', 'SUMMARY:Wren\\\\, Heat pump', 'STATUS:CANCELLED']
+    """
+    lines = ["BEGIN:VCALENDAR", "VERSION:2.0", "PRODID:-//Fentro//Fentro//EN", "METHOD:PUBLISH"]
+    for each in found:
+        lines += [
+            "BEGIN:VEVENT",
+            f"UID:{_text(each.uid)}",
+            f"DTSTAMP:{_moment(each.changed_at)}",
+            f"DTSTART:{_moment(each.starts_at)}",
+            f"DTEND:{_moment(each.starts_at + timedelta(minutes=each.minutes))}",
+            f"SEQUENCE:{each.revision}",
+            f"SUMMARY:{_text(each.summary)}",
+            f"LOCATION:{_text(each.place)}",
+            f"DESCRIPTION:{_text(each.words)}",
+            f"STATUS:{'CANCELLED' if each.cancelled else 'CONFIRMED'}",
+            "END:VEVENT",
+        ]
+    lines.append("END:VCALENDAR")
+    return "\r\n".join(folded for line in lines for folded in _folded(line)) + "\r\n"
+
+
+def _moment(at: datetime) -> str:
+    return f"{at.astimezone(UTC):%Y%m%dT%H%M%SZ}"
 
 
 def _text(words: str) -> str:

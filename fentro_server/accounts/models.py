@@ -8,6 +8,8 @@ from typing import Any, Self
 from django.contrib.auth.base_user import AbstractBaseUser, BaseUserManager
 from django.db import models
 
+from fentro_server.accounts.words import words_in
+
 
 class CompanyQuerySet(models.QuerySet):
     """Every query for a request starts with `of(company)`, so that another company's rows do not exist for it."""
@@ -17,16 +19,26 @@ class CompanyQuerySet(models.QuerySet):
         return self.filter(company_id=company_id)
 
 
+class LeftNames(models.TextChoices):
+    """How a company calls people who left."""
+
+    NAME = "name", "By their name"
+    INITIALS = "initials", "By their initials"
+    HIDDEN = "hidden", "Someone who left"
+
+
 class Company(models.Model):
     """A firm. Every row of the product belongs to one.
 
-    `letterhead`: what stands under its name on reports: address, telephone, licence.
+    `letterhead`: what stands under its name on reports: address, telephone, licence. `left_names`: how people who left are
+    called in its records.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     name = models.CharField(max_length=120, unique=True)
     is_active = models.BooleanField("still with us", default=True)
     letterhead = models.TextField(max_length=600, blank=True, default="")
+    left_names = models.CharField(max_length=10, choices=LeftNames.choices, default=LeftNames.NAME)
 
     class Meta:
         verbose_name_plural = "companies"
@@ -37,6 +49,10 @@ class Company(models.Model):
 
 OFFICE_SECTIONS = frozenset({"accounts", "places", "instruments", "visits"})
 """Parts of the office that hold a company's own rows."""
+
+
+PERSON_WORDS = words_in("name")
+"""What people are found by."""
 
 
 class Role(models.TextChoices):
@@ -130,3 +146,31 @@ class Person(AbstractBaseUser):
     def sign_out_everywhere(self) -> None:
         """End every session of this person, on every device."""
         type(self).objects.filter(pk=self.pk).update(session_epoch=models.F("session_epoch") + 1)
+
+
+class Scope(models.TextChoices):
+    """What a program may do with a token."""
+
+    READ = "read", "Fetch only"
+    RECORD = "record", "Fetch, and add to visits"
+
+
+class ApiToken(models.Model):
+    """Lets a program in as a person, up to a day. Only the hash of what the program shows is kept."""
+
+    id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
+    person = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="tokens")
+    name = models.CharField(max_length=80)
+    hashed = models.CharField(max_length=64, unique=True, editable=False)
+    scope = models.CharField(max_length=10, choices=Scope.choices, default=Scope.READ)
+    ends_on = models.DateField()
+    made_at = models.DateTimeField(auto_now_add=True)
+    used_on = models.DateField(null=True)
+    ended_at = models.DateTimeField(null=True)
+
+    class Meta:
+        ordering = ["-made_at"]
+        constraints = [models.CheckConstraint(condition=models.Q(scope__in=Scope.values), name="token_scope_known")]
+
+    def __str__(self) -> str:
+        return self.name

@@ -2,15 +2,45 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from django.http import Http404, HttpRequest
-from ninja.security import SessionAuth
+from ninja.errors import AuthenticationError
+from ninja.security import HttpBearer, SessionAuth
 
 from fentro_core.logbook.kinds import all_kinds
-from fentro_server.accounts.models import Person, Role
+from fentro_server.accounts import tokens
+from fentro_server.accounts.models import ApiToken, Person, Role, Scope
 from fentro_server.api.errors import NotAllowed
 from fentro_server.visits.models import Entry, Visit
+
+READS = ("GET", "HEAD")
+
+ADDS = re.compile(r"/api/v1/(visits|visits/[^/]+/(entries|logger-files)|calculations/[^/]+)")
+"""What a program may send with a token that records; people, tokens, signatures and the company stay people's."""
+
+FETCHES_NOT = re.compile(r"/api/v1/(session|tokens|people|demo)\b")
+"""What no program fetches."""
+
+
+class ByToken(HttpBearer):
+    """A program that shows a token: it comes in as the token's person, as far as the token goes."""
+
+    def authenticate(self, request: HttpRequest, token: str) -> Any:
+        """The person; a token that is no good ends the request."""
+        row = tokens.of(token)
+        if row is None:
+            raise AuthenticationError
+        if FETCHES_NOT.match(request.path) or not self._goes(row, request):
+            raise NotAllowed("This token does not go so far.")
+        request.user = row.person
+        return row.person
+
+    def _goes(self, row: ApiToken, request: HttpRequest) -> bool:
+        if request.method in READS:
+            return True
+        return request.method == "POST" and row.scope == Scope.RECORD and ADDS.fullmatch(request.path) is not None
 
 
 class SignedIn(SessionAuth):

@@ -25,6 +25,8 @@ from fentro_core.measuring.logger_layout import Layout
 from fentro_core.phase.visit_context import VisitContext
 from fentro_server.api.access import may_record, may_write_in, person_of, visit_of, writes_in
 from fentro_server.api.errors import Problem
+from fentro_server.audit.models import What
+from fentro_server.audit.noting import note
 from fentro_server.instruments.models import Instrument
 from fentro_server.measuring import exports, logger_files, samples
 from fentro_server.measuring.live import Who, events
@@ -288,6 +290,7 @@ class AsRead(BaseModel):
 def readings_csv(request: HttpRequest, visit_id: UUID, how: Query[AsRead]) -> StreamingHttpResponse:
     """Readings as CSV, also those replaced or taken back."""
     visit = visit_of(person_of(request), visit_id)
+    note(person_of(request), What.TOOK_READINGS, "CSV", visit)
     return _csv(visit, exports.readings(visit, exports.Reader(how.units, how.offset_min)), "readings")
 
 
@@ -295,6 +298,7 @@ def readings_csv(request: HttpRequest, visit_id: UUID, how: Query[AsRead]) -> St
 def samples_csv(request: HttpRequest, visit_id: UUID, how: Query[AsRead]) -> StreamingHttpResponse:
     """Samples as CSV."""
     visit = visit_of(person_of(request), visit_id)
+    note(person_of(request), What.TOOK_READINGS, "CSV of the samples", visit)
     return _csv(visit, exports.sample_lines(visit, exports.Reader(how.units, how.offset_min)), "samples")
 
 

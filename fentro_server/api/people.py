@@ -15,9 +15,12 @@ from ninja import Router
 from pydantic import BaseModel, Field
 
 from fentro_core.base.refusal import Refused
+from fentro_server.accounts.leaving import let_go
 from fentro_server.accounts.models import Person
 from fentro_server.api.access import lead_of
 from fentro_server.api.errors import NotAllowed, Problem
+from fentro_server.audit.models import What
+from fentro_server.audit.noting import note
 from fentro_server.places.naming import name_of
 
 router = Router(tags=["people"])
@@ -75,6 +78,7 @@ def add_person(request: HttpRequest, given: NewPerson) -> Any:
             row = Person.objects.create_person(lead.company, sign_in_name, given.password, name=name, role=given.role)
     except IntegrityError:
         raise Refused("This user name is taken. Choose another.", "sign_in_name") from None
+    note(lead, What.PEOPLE, f"{row.name}: let in")
     return _line(row, lead)
 
 
@@ -101,6 +105,10 @@ def change_person(request: HttpRequest, person_id: UUID, given: PersonChange) ->
         row.save()
         if given.active is False or given.password is not None:
             row.sign_out_everywhere()
+        said = "role" if given.role else "name" if given.name else "password" if given.password else "signing in"
+        note(lead, What.PEOPLE, f"{row.name}: {said}")
+        if given.active is False:
+            let_go(row)
     if given.password is not None:
         reset(username=row.sign_in_name)
         if row.pk == lead.pk:

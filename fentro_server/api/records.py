@@ -17,12 +17,17 @@ from fentro_core.report.edition import FORMAT, fingerprint, read_edition
 from fentro_core.report.writing import report_of
 from fentro_core.visit.worked import Unworkable
 from fentro_server.accounts.models import Person
-from fentro_server.api.access import person_of, visit_of
-from fentro_server.api.errors import NotAllowed, Problem
+from fentro_server.api.access import lead_of, person_of, visit_of
+from fentro_server.api.errors import NotAllowed, Problem, refusal_of
+from fentro_server.api.shapes import RefusedEntry
 from fentro_server.api.work import UNWORKABLE
+from fentro_server.audit.models import What
+from fentro_server.audit.noting import note
 from fentro_server.instruments.models import Instrument
 from fentro_server.photos.models import Photo
-from fentro_server.records import paper
+from fentro_server.places.models import Site, System
+from fentro_server.records import labels, paper
+from fentro_server.records.bringing import bring_in
 from fentro_server.records.models import Edition, Signature, SignedAs
 from fentro_server.records.signing import MayNot, current_edition, sign, why_not
 from fentro_server.visits.kept import committed
@@ -87,6 +92,17 @@ class Verified(BaseModel):
     edition: int | None = None
 
 
+class BroughtIn(BaseModel):
+    """What became of a visit's file. `refused`: entries that could not be kept, by position, with the reason."""
+
+    visit: UUID
+    added: int
+    here_already: int
+    made: list[str]
+    refused: list[RefusedEntry]
+    words: str
+
+
 class Asked(BaseModel):
     """A fingerprint, as it stands on a report."""
 
@@ -145,6 +161,7 @@ def report_pdf(request: HttpRequest, visit_id: UUID, edition: int = 0, units: st
     person = person_of(request)
     shown = _shown(person, visit_id, edition, units, zone)
     response = HttpResponse(paper.pdf(shown, person.company_id), content_type="application/pdf")
+    note(person, What.TOOK_REPORT, "PDF" if not edition else f"PDF, edition {edition}", visit_of(person, visit_id))
     name = re.sub(r"[^A-Za-z0-9]+", "-", f"report {shown.report.system} {shown.report.opened_at[:10]}").strip("-").lower()
     response["Content-Disposition"] = f'attachment; filename="{name}.pdf"'
     return response
@@ -183,6 +200,7 @@ def add_signature(request: HttpRequest, visit_id: UUID, given: NewSignature) -> 
         raise NotAllowed(str(why)) from why
     except Unworkable:
         raise Refused(UNWORKABLE) from None
+    note(person, What.SIGNED, f"as {given.signed_as}", visit)
     return _head(person, visit_of(person, visit_id))
 
 
@@ -193,6 +211,7 @@ def edition_file(request: HttpRequest, visit_id: UUID, number: int) -> HttpRespo
     row = Edition.objects.of(person.company_id).filter(visit=visit_id, number=min(number, 10**9)).first()
     if row is None:
         raise Http404
+    note(person, What.TOOK_REPORT, f"Signed file, edition {row.number}", row.visit)
     response = HttpResponse(row.document.encode(), content_type="application/json")
     response["Content-Disposition"] = f'attachment; filename="report-{str(row.visit_id)[:8]}-edition-{row.number}.json"'
     return response
@@ -261,3 +280,48 @@ def _claimed(person: Person, document: Any) -> Edition | None:
     except (KeyError, TypeError, ValueError):
         return None
     return Edition.objects.of(person.company_id).filter(visit=visit, number=min(number, 10**9)).first()
+
+
+@router.post("/records/bring-in", response={200: BroughtIn, 403: Problem, 413: Problem, 422: Problem})
+def bring_visit_in(request: HttpRequest) -> BroughtIn:
+    """A visit from its JSON, the request's whole body: of this installation or of another. Doing it again adds nothing."""
+    lead = lead_of(request)
+    if len(request.body) > LARGEST_FILE:
+        raise Refused("This file is too large for a visit: at most 4 MB.", "file")
+    try:
+        document = json.loads(request.body)
+    except ValueError:
+        raise Refused("This file is no JSON, or was cut off. Take the visit's file as it was saved.", "file") from None
+    done = bring_in(lead, document)
+    if done.added:
+        note(lead, What.BROUGHT_IN, f"{done.added} entries", done.visit)
+    words = f"{done.added} entries came in" + (f", {done.here_already} were here already" if done.here_already else "")
+    words += f". New here: {', '.join(done.made)}." if done.made else "."
+    return BroughtIn(
+        visit=done.visit.pk,
+        added=done.added,
+        here_already=done.here_already,
+        made=done.made,
+        refused=[RefusedEntry(index=index, id="", refusal=refusal_of(why), closed=False) for index, why in done.refused[:100]],
+        words=words,
+    )
+
+
+@router.get("/systems/{system_id}/label.svg", response={200: Any, 404: Problem})
+def label(request: HttpRequest, system_id: UUID) -> HttpResponse:
+    """A system's label as SVG: whoever scans it gets to the system once they have signed in."""
+    row = System.objects.of(person_of(request).company_id).select_related("site").filter(pk=system_id).first()
+    if row is None:
+        raise Http404
+    return HttpResponse(labels.svg(labels.address_of(request, row)), content_type="image/svg+xml")
+
+
+@router.get("/labels", response={200: Any, 404: Problem})
+def label_sheet(request: HttpRequest, site: UUID) -> HttpResponse:
+    """Labels of every system of a site, to be printed on one sheet."""
+    company = person_of(request).company_id
+    found = Site.objects.of(company).filter(pk=site).first()
+    if found is None:
+        raise Http404
+    rows = list(System.objects.of(company).listed().select_related("site").filter(site=found).order_by("name")[:200])
+    return HttpResponse(labels.sheet(request, found, rows), content_type="text/html; charset=utf-8")

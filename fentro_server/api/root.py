@@ -15,26 +15,32 @@ from ninja.errors import AuthenticationError, HttpError, ValidationError
 
 from fentro_core.base.refusal import Refused
 from fentro_server.api import (
+    audit,
     calculations,
+    company,
     controller,
     ducts,
     economizer,
     gateways,
     history,
     instruments,
+    invitations,
     measuring,
     people,
     photos,
     places,
+    planning,
     records,
+    search,
     session,
     temporary,
+    tokens,
     ventilation,
     ventilator,
     work,
     zone_board,
 )
-from fentro_server.api.access import SignedIn
+from fentro_server.api.access import ByToken, SignedIn
 from fentro_server.api.errors import NotAllowed, Problem, plain, refusal_of
 from fentro_server.api.parser import ODD_LETTER, CarefulParser, OddLetter
 from fentro_server.operation import numbers
@@ -77,7 +83,7 @@ class Described(NinjaAPI):
 api = Described(
     title="Fentro",
     version="1",
-    auth=SignedIn(),
+    auth=[ByToken(), SignedIn()],
     docs_url=None,
     docs_decorator=for_the_signed_in,
     urls_namespace="fentro",
@@ -90,6 +96,12 @@ api.add_router("", places.router)
 api.add_router("/people", people.router)
 api.add_router("", photos.router)
 api.add_router("", records.router)
+api.add_router("", audit.router)
+api.add_router("", search.router)
+api.add_router("", tokens.router)
+api.add_router("", company.router)
+api.add_router("", invitations.router)
+api.add_router("", planning.router)
 api.add_router("", history.router)
 api.add_router("", temporary.router)
 api.add_router("", instruments.router)

@@ -42,6 +42,8 @@ from fentro_server.api.shapes import (
     VisitLines,
     VisitPage,
 )
+from fentro_server.audit.models import What
+from fentro_server.audit.noting import note
 from fentro_server.instruments.models import Instrument
 from fentro_server.operation import numbers
 from fentro_server.places.models import System
@@ -286,6 +288,7 @@ def snapshot(request: HttpRequest, visit_id: UUID) -> JsonResponse:
     person = person_of(request)
     visit = visit_of(person, visit_id)
     document = snapshot_json(visit, committed(visit.pk), Instrument.objects.of(person.company_id))
+    note(person, What.TOOK_VISIT, "JSON", visit)
     response = JsonResponse(document, json_dumps_params={"indent": 1, "ensure_ascii": False})
     name = f"visit-{visit.opened_at:%Y-%m-%d}-{str(visit.pk)[:8]}.json"
     response["Content-Disposition"] = f'attachment; filename="{name}"'

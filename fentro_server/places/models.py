@@ -7,10 +7,11 @@ import uuid
 from functools import lru_cache
 from typing import Self
 
+from django.contrib.postgres.indexes import GinIndex
 from django.core.exceptions import ValidationError
 from django.db import models
 from django.db.models import Q
-from django.db.models.fields.json import KeyTransform
+from django.db.models.fields.json import KT, KeyTransform
 
 from fentro_core.air.pressure import ELEVATION_RANGE_M, PRESSURE_RANGE_PA
 from fentro_core.base.refusal import Refused
@@ -18,6 +19,11 @@ from fentro_core.logbook import snapshot
 from fentro_core.system.kinds import KIND_NAMES, read_nameplate
 from fentro_core.system.nameplate import Nameplate
 from fentro_server.accounts.models import Company, CompanyQuerySet
+from fentro_server.accounts.words import words_in
+
+SITE_WORDS = words_in("name")
+SYSTEM_WORDS = words_in("name", "location", KT("nameplate__maker"), KT("nameplate__model"), KT("nameplate__serial"))
+"""What sites and systems are found by; the same expressions are their indexes."""
 
 
 class Site(models.Model):
@@ -36,6 +42,7 @@ class Site(models.Model):
 
     class Meta:
         ordering = ["name"]
+        indexes = [GinIndex(SITE_WORDS, name="site_words")]
         constraints = [
             models.UniqueConstraint(fields=["company", "name"], name="site_name_once_per_company"),
             models.CheckConstraint(
@@ -90,7 +97,8 @@ class System(models.Model):
                 KeyTransform("model", "nameplate"),
                 models.F("name"),
                 name="system_sisters",
-            )
+            ),
+            GinIndex(SYSTEM_WORDS, name="system_words"),
         ]
         constraints = [
             models.UniqueConstraint(fields=["site", "name"], name="system_name_once_per_site"),

@@ -30,6 +30,8 @@ INSTALLED_APPS = [
     "fentro_server.measuring",
     "fentro_server.photos",
     "fentro_server.records",
+    "fentro_server.audit",
+    "fentro_server.planning",
     "fentro_server.api",
 ]
 
@@ -78,6 +80,8 @@ AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.CommonPasswordValidator"},
 ]
 LOGIN_URL = "/sign-in"
+PASSWORD_RESET_TIMEOUT = 14 * 24 * 60 * 60
+"""How long a link is good by which somebody chooses a password [s]."""
 
 AXES_FAILURE_LIMIT = 5
 AXES_COOLOFF_TIME = 0.25

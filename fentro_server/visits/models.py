@@ -5,18 +5,27 @@ from __future__ import annotations
 import uuid
 from typing import Self, get_args
 
+from django.contrib.postgres.indexes import GinIndex
 from django.db import models
 from django.db.models import Q
+from django.db.models.fields.json import KT
 
 from fentro_core.logbook.entry import Phase
 from fentro_core.logbook.kinds import all_kinds
 from fentro_server.accounts.models import Company, CompanyQuerySet, Person
+from fentro_server.accounts.words import words_in
 from fentro_server.places.models import System
 
 PHASES = get_args(Phase)
 
 LEDGER_KINDS = tuple(kind.key for kind in all_kinds().values() if kind.ledger)
 """Kinds of entry that make up the ledger of temporary changes."""
+
+
+NOTE_KINDS = ("note", "closing")
+VISIT_WORDS = words_in("purpose")
+NOTE_WORDS = words_in(KT("body__text"), KT("body__summary"))
+"""What visits, and notes and last words, are found by; the same expressions are their indexes."""
 
 
 class VisitQuerySet(CompanyQuerySet):
@@ -57,6 +66,8 @@ class Visit(models.Model):
             models.Index(fields=["company", "closed_at", "-opened_at"], name="visit_open_first"),
             models.Index(fields=["id"], condition=Q(line_number__lt=models.F("entries_number")), name="visit_line_behind"),
             models.Index(fields=["company", "-opened_at", "-id"], condition=Q(closed_at__isnull=True), name="visit_open"),
+            models.Index(fields=["company", "-opened_at", "-id"], name="visit_latest"),
+            GinIndex(VISIT_WORDS, name="visit_words"),
         ]
 
     def __str__(self) -> str:
@@ -97,7 +108,12 @@ class Entry(models.Model):
     class Meta:
         ordering = ["visit", "number"]
         verbose_name_plural = "entries"
-        indexes = [models.Index(fields=["kind", "visit"], name="entry_ledger", condition=Q(kind__in=LEDGER_KINDS))]
+        indexes = [
+            models.Index(fields=["kind", "visit"], name="entry_ledger", condition=Q(kind__in=LEDGER_KINDS)),
+            GinIndex(NOTE_WORDS, name="entry_words", condition=Q(kind__in=NOTE_KINDS)),
+            models.Index(fields=["-received_at"], name="entry_latest"),
+            models.Index(fields=["by", "-received_at"], name="entry_latest_by"),
+        ]
         constraints = [
             models.UniqueConstraint(fields=["visit", "number"], name="entry_number_once_per_visit"),
             models.CheckConstraint(condition=Q(phase__in=PHASES), name="entry_phase_known"),

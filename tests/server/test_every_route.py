@@ -15,6 +15,7 @@ from typing import Any
 import pytest
 from django.core.files.uploadedfile import SimpleUploadedFile
 from django.test import Client
+from django.utils import timezone
 
 from fentro_server.accounts.models import Role
 from fentro_server.api.root import api
@@ -54,6 +55,16 @@ def gateway_path(house: House) -> dict[str, Any]:
         company=house.company, name="Van", defaults={"kind": "probes", "address": "http://127.0.0.1:1"}
     )
     return {"gateway_id": made.pk}
+
+
+def visit_file(house: House) -> dict[str, Any]:
+    """The visit of the company under test, as a file."""
+    document: dict[str, Any] = signed_in(house.people["lead"]).get(f"/api/v1/visits/{house.visit.pk}/snapshot").json()
+    return document
+
+
+def appointment(house: House) -> dict[str, Any]:
+    return {"id": str(uuid.uuid4()), "system": str(house.system.pk), "starts_at": timezone.now().isoformat()}
 
 
 def logger_file() -> dict[str, Any]:
@@ -99,6 +110,62 @@ CASES: dict[tuple[str, str], Case] = {
     ),
     ("get", "/api/v1/visits/{visit_id}"): Case(path=visit_path),
     ("get", "/api/v1/visits/{visit_id}/snapshot"): Case(path=visit_path),
+    ("get", "/api/v1/visits/{visit_id}/report"): Case(path=visit_path),
+    ("get", "/api/v1/visits/{visit_id}/report/page"): Case(path=visit_path),
+    ("get", "/api/v1/visits/{visit_id}/report/pdf"): Case(path=visit_path),
+    # The visit is open: nobody signs it, and nothing is signed yet.
+    ("post", "/api/v1/visits/{visit_id}/signatures"): Case(
+        path=visit_path,
+        roles=dict.fromkeys(Role.values, 403),
+        body=lambda house: {"signed_as": "technician", "name": "Ida", "seen": 0},
+    ),
+    ("get", "/api/v1/visits/{visit_id}/editions/{number}"): Case(
+        path=lambda house: {**visit_path(house), "number": 1}, roles=dict.fromkeys(Role.values, 404)
+    ),
+    ("post", "/api/v1/records/verify"): Case(stranger=200, body=lambda house: {"fingerprint": "0" * 64}),
+    ("post", "/api/v1/records/verify-file"): Case(stranger=200, body=lambda house: {"format": "fentro.edition"}),
+    ("post", "/api/v1/records/bring-in"): Case(roles=LEADS, stranger=422, body=visit_file),
+    ("get", "/api/v1/systems/{system_id}/label.svg"): Case(path=lambda house: {"system_id": house.system.pk}),
+    ("get", "/api/v1/labels"): Case(path=lambda house: {}, roles=dict.fromkeys(Role.values, 422), stranger=422),
+    ("get", "/api/v1/audit"): Case(roles=LEADS, stranger=200),
+    ("get", "/api/v1/search"): Case(stranger=200),
+    ("get", "/api/v1/tokens"): Case(stranger=200),
+    ("post", "/api/v1/tokens"): Case(
+        stranger=200, body=lambda house: {"name": "Script", "ends_on": timezone.localdate().isoformat()}
+    ),
+    ("delete", "/api/v1/tokens/{token_id}"): Case(
+        path=lambda house: {"token_id": uuid.uuid4()}, roles=dict.fromkeys(Role.values, 404)
+    ),
+    ("get", "/api/v1/company"): Case(roles=LEADS, stranger=200),
+    ("patch", "/api/v1/company"): Case(roles=LEADS, stranger=200, body=lambda house: {"letterhead": "Quay 4"}),
+    ("get", "/api/v1/company/archive"): Case(roles=LEADS, stranger=200),
+    ("delete", "/api/v1/company"): Case(
+        roles={"technician": 403, "lead": 422, "viewer": 403}, stranger=422, body=lambda house: {"name": "another"}
+    ),
+    ("post", "/api/v1/invitations"): Case(
+        roles=LEADS, stranger=200, body=lambda house: {"name": "Ida", "sign_in_name": str(uuid.uuid4())}
+    ),
+    ("post", "/api/v1/people/{person_id}/invitation"): Case(
+        roles=LEADS, path=lambda house: {"person_id": house.people["viewer"].pk}
+    ),
+    ("get", "/api/v1/invitations/{person}/{token}"): Case(
+        nobody=422, roles=dict.fromkeys(Role.values, 422), stranger=422, path=lambda house: {"person": "a", "token": "b"}
+    ),
+    ("post", "/api/v1/invitations/{person}/{token}"): Case(
+        nobody=422,
+        roles=dict.fromkeys(Role.values, 422),
+        stranger=422,
+        path=lambda house: {"person": "a", "token": "b"},
+        body=lambda house: {"password": "copper-elbow-17"},
+    ),
+    ("get", "/api/v1/week"): Case(stranger=200),
+    ("post", "/api/v1/appointments"): Case(roles=RECORDERS, body=appointment),
+    ("patch", "/api/v1/appointments/{appointment_id}"): Case(
+        path=lambda house: {"appointment_id": uuid.uuid4()},
+        roles={"technician": 404, "lead": 404, "viewer": 403},
+        body=lambda house: {"cancelled": True},
+    ),
+    ("get", "/api/v1/appointments.ics"): Case(stranger=200),
     ("get", "/api/v1/visits/{visit_id}/live"): Case(path=visit_path, roles=dict.fromkeys(Role.values, 204)),
     ("get", "/api/v1/visits/{visit_id}/readings.csv"): Case(path=visit_path),
     ("get", "/api/v1/visits/{visit_id}/samples.csv"): Case(path=visit_path),

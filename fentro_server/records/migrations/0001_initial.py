@@ -11,7 +11,7 @@ class Migration(migrations.Migration):
     initial = True
 
     dependencies = [
-        ('accounts', '0003_company_letterhead'),
+        ('accounts', '0003_company_papers'),
         ('visits', '0011_lines_behind'),
         migrations.swappable_dependency(settings.AUTH_USER_MODEL),
     ]

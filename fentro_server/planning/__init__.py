@@ -1,0 +1,1 @@
+"""Who is to be where when: appointments at systems."""
