@@ -9,6 +9,7 @@ import {
   RouterProvider,
   redirect,
 } from "@tanstack/react-router";
+import { toAddress } from "./api/asked";
 import { Unanswered } from "./api/client";
 import { queries, sessionQuery } from "./api/queries";
 import { startCore } from "./core/core";
@@ -18,7 +19,7 @@ import { NotFound } from "./frame/NotFound";
 import { startKeeping } from "./logbook/answers";
 import { dehydrateOptions, persister } from "./offline/keeping";
 import { queue } from "./queue/useQueue";
-import { leaving } from "./session/leaving";
+import { isWithin, leaving } from "./session/leaving";
 import { UnitSystemProvider } from "./units/UnitSystem";
 import type { VisitSearch } from "./visit/VisitPage";
 
@@ -33,7 +34,9 @@ const root = createRootRoute({
 });
 
 /** Everyone but the signed-in goes to the sign-in page; without signal the last known person stays. */
-async function signedIn(): Promise<void> {
+async function signedIn({ location }: { location: { href: string } }): Promise<void> {
+  // Whoever scanned a label, or opened a link, gets there once signed in.
+  const search = location.href === "/" ? {} : { to: location.href };
   if (await leaving()) throw redirect({ to: "/sign-in" });
   let session = queries.getQueryData(sessionQuery.queryKey);
   if (!session?.person) {
@@ -43,13 +46,15 @@ async function signedIn(): Promise<void> {
       if (!(error instanceof Unanswered) || error.status !== 0) throw error;
     }
   }
-  if (!session?.person) throw redirect({ to: "/sign-in" });
+  if (!session?.person) throw redirect({ to: "/sign-in", search });
   await queue.belongsTo(String(session.person.id), session.person.name);
 }
 
 const signIn = createRoute({
   getParentRoute: () => root,
   path: "/sign-in",
+  validateSearch: (given: Record<string, unknown>): { to?: string } =>
+    typeof given.to === "string" && isWithin(given.to) ? { to: given.to } : {},
   component: lazyRouteComponent(() => import("./session/SignIn"), "SignIn"),
 });
 const inside = createRoute({
@@ -106,6 +111,32 @@ const verify = createRoute({
   path: "/verify",
   component: lazyRouteComponent(() => import("./records/VerifyPage"), "VerifyPage"),
 });
+const search = createRoute({
+  getParentRoute: () => inside,
+  path: "/search",
+  validateSearch: toAddress,
+  component: lazyRouteComponent(() => import("./search/SearchPage"), "SearchPage"),
+});
+const week = createRoute({
+  getParentRoute: () => inside,
+  path: "/week",
+  component: lazyRouteComponent(() => import("./planning/WeekPage"), "WeekPage"),
+});
+const tokens = createRoute({
+  getParentRoute: () => inside,
+  path: "/programs",
+  component: lazyRouteComponent(() => import("./tokens/TokensPage"), "TokensPage"),
+});
+const course = createRoute({
+  getParentRoute: () => inside,
+  path: "/office/course",
+  component: lazyRouteComponent(() => import("./office/CoursePage"), "CoursePage"),
+});
+const invitation = createRoute({
+  getParentRoute: () => root,
+  path: "/invitation/$person/$token",
+  component: lazyRouteComponent(() => import("./session/InvitationPage"), "InvitationPage"),
+});
 const history = createRoute({
   getParentRoute: () => inside,
   path: "/systems/$systemId/history",
@@ -120,7 +151,12 @@ const instruments = createRoute({
 const router = createRouter({
   routeTree: root.addChildren([
     signIn,
+    invitation,
     inside.addChildren([
+      search,
+      week,
+      tokens,
+      course,
       day,
       newSystem,
       system,

@@ -787,7 +787,7 @@ export interface paths {
         post?: never;
         /**
          * End Company
-         * @description End the company, once everything was taken along: nobody signs in any more, and whoever runs the installation removes it.
+         * @description End the company, once everything was taken along: nobody signs in any more; whoever runs the installation removes it.
          */
         delete: operations["fentro_server_api_company_end_company"];
         options?: never;

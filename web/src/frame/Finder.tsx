@@ -59,7 +59,9 @@ export function Finder({ onClose, go }: { onClose: () => void; go: (to: string) 
           aria-label="Found"
           items={found.map((each) => ({ ...each, id: each.to }))}
           onAction={(to) => choose(String(to))}
-          renderEmptyState={() => <p className="p-3 quiet">Nothing matches.</p>}
+          renderEmptyState={() => (
+            <p className="p-3 quiet">Nothing matches among what is open and the systems.</p>
+          )}
         >
           {(each) => (
             <MenuItem
@@ -77,6 +79,13 @@ export function Finder({ onClose, go }: { onClose: () => void; go: (to: string) 
           )}
         </Menu>
       </Autocomplete>
+      <button
+        type="button"
+        className="btn touch mt-2 w-full"
+        onClick={() => choose(`/search${typed.trim() ? `?words=${encodeURIComponent(typed.trim())}` : ""}`)}
+      >
+        Search everything, closed visits and notes too
+      </button>
     </Panel>
   );
 }

@@ -35,7 +35,7 @@ export function Keys() {
   });
   return (
     <>
-      {open === "find" && <Finder onClose={() => closed("find")} go={(to) => go({ to })} />}
+      {open === "find" && <Finder onClose={() => closed("find")} go={(href) => go({ href })} />}
       {open === "keys" && (
         <Panel title="Keys" onClose={() => closed("keys")}>
           <dl className="grid grid-cols-[6rem_1fr] gap-y-2">

@@ -131,6 +131,20 @@ function PersonMenu() {
           </span>
           <Link
             className="btn btn-ghost touch w-full justify-start font-normal"
+            to="/week"
+            onClick={() => setOpen(false)}
+          >
+            The week: who is where
+          </Link>
+          <Link
+            className="btn btn-ghost touch w-full justify-start font-normal"
+            to="/programs"
+            onClick={() => setOpen(false)}
+          >
+            Programs with a token
+          </Link>
+          <Link
+            className="btn btn-ghost touch w-full justify-start font-normal"
             to="/instruments"
             onClick={() => setOpen(false)}
           >

@@ -13,6 +13,8 @@ import { useChange } from "../shell/useChange";
 import { useMore } from "../shell/useMore";
 import { useTitle } from "../shell/useTitle";
 import { useUnits } from "../units/UnitSystem";
+import { Papers } from "./Papers";
+import { TakeAlong } from "./TakeAlong";
 
 type Person = Schemas["PersonLine"];
 type Role = "technician" | "lead" | "viewer";
@@ -48,6 +50,17 @@ export function OfficePage() {
           )}
         </Loading>
         <Systems />
+        <Papers />
+        <TakeAlong />
+        <section className="space-y-2" aria-labelledby="course">
+          <h2 id="course" className="font-semibold text-lg">
+            Who did what
+          </h2>
+          <p className="quiet">Entries, signatures, sign-ins and what was taken along, across all visits.</p>
+          <Link to="/office/course" className="btn touch">
+            Who did what, when
+          </Link>
+        </section>
         <section className="space-y-2" aria-labelledby="instruments">
           <h2 id="instruments" className="font-semibold text-lg">
             Instruments and gateways
@@ -75,6 +88,11 @@ function PersonRow({ person }: { person: Person }) {
   );
   const wrong = refusalsOf(change.error, units);
   const [password, setPassword] = useState("");
+  const [link, setLink] = useState<Schemas["Invitation"] | undefined>();
+  const again = useChange([], async () => {
+    const path = { person_id: String(person.id) };
+    setLink(await ask(api.POST("/api/v1/people/{person_id}/invitation", { params: { path } })));
+  });
   return (
     <li className="space-y-3 p-3">
       <div className="flex flex-wrap items-center gap-3">
@@ -130,6 +148,17 @@ function PersonRow({ person }: { person: Person }) {
             >
               {person.active ? "End signing in, on every device" : "Let sign in again"}
             </button>
+            {person.active && (
+              <button
+                type="button"
+                className="btn touch ml-2"
+                disabled={again.isPending}
+                onClick={() => again.mutate(undefined)}
+              >
+                Link to choose a password
+              </button>
+            )}
+            {link && <Invitation link={link} />}
             <p className="mt-1 text-sm quiet">What {person.name} recorded stays, under the same name.</p>
           </div>
         </div>
@@ -139,19 +168,39 @@ function PersonRow({ person }: { person: Person }) {
   );
 }
 
+/** The link is the only key: it is shown once, to be handed on. */
+function Invitation({ link }: { link: Schemas["Invitation"] }) {
+  return (
+    <div role="status" className="mt-2 border-success border-l-4 bg-base-200 p-3">
+      <p>Give this link to {link.name}. It is good for two weeks, and for choosing one password.</p>
+      <code className="mt-1 block select-all break-all font-mono">{`${location.origin}${link.path}`}</code>
+    </div>
+  );
+}
+
 const NEW = { name: "", sign_in_name: "", role: "technician", password: "" };
 
 function AddPerson() {
   const { system: units } = useUnits();
-  const { control, handleSubmit, reset } = useForm({ defaultValues: NEW });
+  const { control, handleSubmit, reset, trigger, getValues } = useForm({ defaultValues: NEW });
+  const [link, setLink] = useState<Schemas["Invitation"] | undefined>();
+  const invite = useChange(["people"], async () => {
+    if (!(await trigger(["name", "sign_in_name"]))) return;
+    const { name, sign_in_name, role } = getValues();
+    setLink(await ask(api.POST("/api/v1/invitations", { body: { name, sign_in_name, role: role as Role } })));
+    reset();
+  });
   const add = useChange(["people"], async (form: typeof NEW) => {
     await ask(api.POST("/api/v1/people", { body: { ...form, role: form.role as Role } }));
     reset();
   });
-  const wrong = refusalsOf(add.error, units);
+  const wrong = { ...refusalsOf(invite.error, units), ...refusalsOf(add.error, units) };
   return (
     <form
-      onSubmit={handleSubmit((form) => add.mutate(form))}
+      onSubmit={handleSubmit((form) => {
+        invite.reset();
+        add.mutate(form);
+      })}
       noValidate
       className="panel grid items-start gap-3 p-4 wide:grid-cols-2"
     >
@@ -182,10 +231,24 @@ function AddPerson() {
         refused={wrong.password}
       />
       <div className="wide:col-span-2">
-        <button type="submit" className="btn btn-primary touch" disabled={add.isPending}>
-          Let in
-        </button>
+        <div className="flex flex-wrap gap-2">
+          <button type="submit" className="btn btn-primary touch" disabled={add.isPending}>
+            Let in
+          </button>
+          <button
+            type="button"
+            className="btn touch"
+            disabled={invite.isPending}
+            onClick={() => {
+              add.reset();
+              invite.mutate(undefined);
+            }}
+          >
+            Invite by a link instead
+          </button>
+        </div>
         {wrong[""] && <p role="alert">{wrong[""]}</p>}
+        {link && <Invitation link={link} />}
       </div>
     </form>
   );

@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useNavigate } from "@tanstack/react-router";
+import { useNavigate, useSearch } from "@tanstack/react-router";
 import { useForm } from "react-hook-form";
 import { api, ask, type Schemas, Unanswered } from "../api/client";
 import { demoPeopleQuery, sessionQuery } from "../api/queries";
@@ -21,11 +21,12 @@ export function SignIn() {
   const known = useQueryClient();
   useTitle("Sign in");
   const go = useNavigate();
+  const { to } = useSearch({ from: "/sign-in" });
   const enter = async (answer: Schemas["SessionOut"]) => {
     stay();
     known.clear();
     known.setQueryData(sessionQuery.queryKey, answer);
-    await go({ to: "/" });
+    await go({ href: to ?? "/" });
   };
   return (
     <main className="grid min-h-full place-items-center p-4">

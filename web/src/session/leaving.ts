@@ -39,3 +39,6 @@ export async function leaving(): Promise<boolean> {
 
 /** Somebody signs in: whoever signed out before has gone by now. */
 export const stay = (): void => localStorage.removeItem(LEAVING);
+
+/** An address within this installation: nobody is led elsewhere by a link. */
+export const isWithin = (address: string): boolean => /^\/(?![/\\])/.test(address);

@@ -4,6 +4,7 @@ import { ChartLine } from "lucide-react";
 import type { Schemas } from "../api/client";
 import { sessionQuery, systemQuery, visitsOf } from "../api/queries";
 import { TopBar } from "../frame/TopBar";
+import { Appoint } from "../planning/Appoint";
 import { Figure } from "../shell/Figure";
 import { Loading } from "../shell/Loading";
 import { More } from "../shell/More";
@@ -38,7 +39,9 @@ export function SystemPage() {
                   {session.data?.person?.role !== "viewer" && (
                     <StartVisit system={systemId} open={page.visits.filter((visit) => !visit.closed_at)} />
                   )}
+                  {session.data?.person?.role !== "viewer" && <Appoint system={systemId} />}
                   <Plate page={page} mayCorrect={session.data?.person?.role === "lead"} />
+                  <Label page={page} />
                 </div>
                 <div>
                   {page.visits.length > 0 && page.followed && (
@@ -98,6 +101,33 @@ function Plate({ page, mayCorrect }: { page: Schemas["SystemPage"]; mayCorrect: 
           </Link>
         </p>
       )}
+    </section>
+  );
+}
+
+/** A code to stick on the unit: whoever scans it is here, once signed in. */
+function Label({ page }: { page: Schemas["SystemPage"] }) {
+  return (
+    <section className="panel flex items-center gap-4 p-4" aria-labelledby="label">
+      <img
+        src={`/api/v1/systems/${page.system.id}/label.svg`}
+        alt={`Code that opens ${page.system.name}`}
+        className="size-28 shrink-0 bg-white"
+      />
+      <div>
+        <h2 id="label" className="font-semibold">
+          Label
+        </h2>
+        <p className="text-sm quiet">Stick it on the unit. Whoever scans it signs in and is on this page.</p>
+        <a
+          className="touch inline-flex items-center underline"
+          href={`/api/v1/labels?site=${page.system.site_id}`}
+          target="_blank"
+          rel="noreferrer"
+        >
+          Print all of this site
+        </a>
+      </div>
     </section>
   );
 }
