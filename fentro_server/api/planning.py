@@ -17,6 +17,7 @@ from fentro_core.base.refusal import Refused
 from fentro_server.accounts.models import Person, Role
 from fentro_server.api.access import may_record, person_of
 from fentro_server.api.errors import NotAllowed, Problem
+from fentro_server.api.temporary import open_in, with_changes
 from fentro_server.audit.models import What
 from fentro_server.audit.noting import note
 from fentro_server.places.models import System
@@ -58,13 +59,26 @@ class GoingOn(BaseModel):
     opened_at: datetime
 
 
+class HandedChange(BaseModel):
+    """A temporary change that somebody left to somebody else, and that still stands open."""
+
+    visit: UUID
+    what: str
+    system_name: str
+    site: str
+    by: str
+    to: str
+    reason: str
+
+
 class Week(BaseModel):
-    """Appointments from a day on, and who is where now. `cut`: there are more than are shown."""
+    """Appointments from a day on, who is where now, what is handed on to whom. `cut`: there are more than are shown."""
 
     first: date
     days: int
     appointments: list[AppointmentLine]
     now: list[GoingOn]
+    handed: list[HandedChange]
     cut: bool
 
 
@@ -142,6 +156,20 @@ def week(request: HttpRequest, first: date | None = None, days: int = 7, offset_
                 opened_at=row.opened_at,
             )
             for row in now
+        ],
+        handed=[
+            HandedChange(
+                visit=visit.pk,
+                what=each.what,
+                system_name=visit.system.name,
+                site=visit.system.site.name,
+                by=each.by,
+                to=each.handed_to_name,
+                reason=each.reason,
+            )
+            for visit in with_changes(person)
+            for each in open_in(visit.ledger_rows)  # type: ignore[attr-defined]
+            if each.handed_to
         ],
         cut=len(found) > MOST,
     )

@@ -10,6 +10,7 @@ from django.conf import settings
 from django.db import DatabaseError, connection
 from django.db.migrations.executor import MigrationExecutor
 from django.http import Http404, HttpRequest, HttpResponse, JsonResponse
+from django.template.loader import render_to_string
 from ninja import NinjaAPI, Status
 from ninja.errors import AuthenticationError, HttpError, ValidationError
 
@@ -137,6 +138,37 @@ def ready(request: HttpRequest) -> Any:
     if behind:
         return Status(503, plain("The database is not of this version yet: bring it up to date."))
     return {"state": "ready"}
+
+
+@api.get("/reference", auth=None, include_in_schema=False)
+def reference(request: HttpRequest) -> HttpResponse:
+    """The API's description as a page: without a script, and without anything from elsewhere."""
+    return for_the_signed_in(_reference)(request)
+
+
+def _reference(request: HttpRequest) -> HttpResponse:
+    schema = api.get_openapi_schema()
+    groups: dict[str, list[Any]] = {}
+    for path, operations in schema["paths"].items():
+        for method, operation in operations.items():
+            said = {
+                "method": method.upper(),
+                "path": path,
+                "summary": operation.get("description") or operation.get("summary"),
+                "parameters": operation.get("parameters", []),
+                "answers": sorted(map(str, operation["responses"])),
+                "body": _body_of(operation),
+            }
+            groups.setdefault((operation.get("tags") or ["other"])[0], []).append(said)
+    context = {"groups": sorted(groups.items()), "version": schema["info"]["version"]}
+    return HttpResponse(render_to_string("api/reference.html", context), content_type="text/html; charset=utf-8")
+
+
+def _body_of(operation: dict[str, Any]) -> str:
+    """Name of the shape that the request's body has; "" where there is none or it has no name."""
+    content = operation.get("requestBody", {}).get("content", {})
+    named = [each.get("schema", {}).get("$ref", "") for each in content.values()]
+    return next((name.rpartition("/")[2] for name in named if name), "")
 
 
 @api.get("/metrics", auth=None, include_in_schema=False)

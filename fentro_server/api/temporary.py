@@ -11,7 +11,7 @@ from ninja import Router
 from pydantic import BaseModel
 
 from fentro_core.logbook.entry import standing
-from fentro_core.logbook.temporary import ledger
+from fentro_core.logbook.temporary import OpenChange, ledger
 from fentro_server.accounts.models import Person, Role
 from fentro_server.api.access import person_of
 from fentro_server.visits.kept import read_row
@@ -47,11 +47,11 @@ class Colleague(BaseModel):
 def temporary(request: HttpRequest) -> list[OpenChangeLine]:
     """Open changes that were handed to the person, then those of the person's own visits; a lead sees all that are nobody's."""
     person = person_of(request)
-    lines = [line for visit in _with_changes(person) for line in _lines(visit, person)]
+    lines = [line for visit in with_changes(person) for line in _lines(visit, person)]
     return sorted(lines, key=lambda line: (not line.handed, line.at))
 
 
-def _with_changes(person: Person) -> list[Visit]:
+def with_changes(person: Person) -> list[Visit]:
     """Visits of the company with ledger entries whose last word may still be open; those entries alone are fetched."""
     undone = Entry.objects.filter(kind="undone", visit__company_id=person.company_id).values_list("body__change", flat=True)
     opened = Entry.objects.filter(kind="temporary", visit__company_id=person.company_id)
@@ -66,10 +66,15 @@ def _with_changes(person: Person) -> list[Visit]:
     )
 
 
+def open_in(rows: list[Entry]) -> tuple[OpenChange, ...]:
+    """Changes that stand open by these rows of a visit's ledger."""
+    return ledger(standing([read_row(row).entry for row in rows]))
+
+
 def _lines(visit: Visit, person: Person) -> list[OpenChangeLine]:
     rows = visit.ledger_rows  # type: ignore[attr-defined]
     found = []
-    for each in ledger(standing([read_row(row).entry for row in rows])):
+    for each in open_in(rows):
         handed = each.handed_to == str(person.pk)
         mine = visit.technician_id == person.pk or person.role == Role.LEAD
         if handed or (mine and not each.handed_to):

@@ -11,7 +11,7 @@ from django.utils import timezone
 
 from fentro_server.accounts.models import Role
 from fentro_server.planning.models import Appointment
-from tests.server.conftest import House, post, signed_in
+from tests.server.conftest import House, add, new_entry, post, signed_in
 
 
 def soon(**more: float) -> str:
@@ -45,6 +45,25 @@ def test_the_same_request_twice_is_one_appointment(ours: House) -> None:
     given = {"id": str(uuid.uuid4()), "starts_at": soon(hours=3)}
     assert appoint(ours, **given).json() == appoint(ours, **given).json()
     assert Appointment.objects.count() == 1
+
+
+def test_the_week_says_what_is_handed_on_to_whom(ours: House) -> None:
+    technician, lead = ours.people[Role.TECHNICIAN], ours.people[Role.LEAD]
+    change = new_entry("temporary", {"what": "Jumper R to Y", "kind": "jumper"})
+    handed = new_entry(
+        "handed_on", {"change": change["id"], "to": str(lead.pk), "to_name": lead.name, "reason": "part on Monday"}
+    )
+    assert add(signed_in(technician), ours.visit, change, handed).json()["refused"] == []
+    viewer = signed_in(ours.people[Role.VIEWER])
+    (line,) = viewer.get("/api/v1/week").json()["handed"]
+    assert (line["what"], line["by"], line["to"], line["reason"]) == (
+        "Jumper R to Y",
+        "technician of ours",
+        "lead of ours",
+        "part on Monday",
+    )
+    add(signed_in(lead), ours.visit, new_entry("undone", {"change": change["id"]}))
+    assert viewer.get("/api/v1/week").json()["handed"] == []
 
 
 @pytest.mark.parametrize(

@@ -9529,8 +9529,31 @@ export interface components {
             opened_at: string;
         };
         /**
+         * HandedChange
+         * @description A temporary change that somebody left to somebody else, and that still stands open.
+         */
+        HandedChange: {
+            /**
+             * Visit
+             * Format: uuid
+             */
+            visit: string;
+            /** What */
+            what: string;
+            /** System Name */
+            system_name: string;
+            /** Site */
+            site: string;
+            /** By */
+            by: string;
+            /** To */
+            to: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
          * Week
-         * @description Appointments from a day on, and who is where now. `cut`: there are more than are shown.
+         * @description Appointments from a day on, who is where now, what is handed on to whom. `cut`: there are more than are shown.
          */
         Week: {
             /**
@@ -9544,6 +9567,8 @@ export interface components {
             appointments: components["schemas"]["AppointmentLine"][];
             /** Now */
             now: components["schemas"]["GoingOn"][];
+            /** Handed */
+            handed: components["schemas"]["HandedChange"][];
             /** Cut */
             cut: boolean;
         };

@@ -1,18 +1,19 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link } from "@tanstack/react-router";
-import { ChevronRight, Plus } from "lucide-react";
+import { CalendarDays, ChevronRight, Plus } from "lucide-react";
 import { useEffect, useState } from "react";
 import type { Schemas } from "../api/client";
-import { dayQuery, moreSystems, moreVisits, sessionQuery } from "../api/queries";
+import { dayQuery, moreSystems, moreVisits, sessionQuery, weekQuery } from "../api/queries";
 import { TopBar } from "../frame/TopBar";
 import { fetchAhead } from "../offline/ahead";
+import { dayKey, monday } from "../planning/week";
 import { Figure } from "../shell/Figure";
 import { Loading } from "../shell/Loading";
 import { More } from "../shell/More";
 import { useMore } from "../shell/useMore";
 import { useTitle } from "../shell/useTitle";
 import { type MarkName, VerdictMark } from "../shell/VerdictMark";
-import { when } from "../shell/when";
+import { clockTime, when } from "../shell/when";
 import { StartVisit } from "../systems/StartVisit";
 import { Trouble } from "../systems/Trouble";
 import { MyChanges } from "../temporary/MyChanges";
@@ -41,6 +42,7 @@ export function DaySheet() {
             <div className="grid gap-6 wide:grid-cols-[1fr_360px]">
               <div className="space-y-6">
                 <MyChanges />
+                <Today />
                 <section aria-labelledby="open">
                   <h2 id="open" className="mb-2 font-semibold text-lg">
                     Open visits
@@ -60,6 +62,42 @@ export function DaySheet() {
         </Loading>
       </main>
     </div>
+  );
+}
+
+/** What is appointed for this person today, and the way to the whole week. */
+function Today() {
+  const first = dayKey(new Date());
+  const week = useQuery(weekQuery(dayKey(monday(new Date())), -new Date().getTimezoneOffset()));
+  const mine = (week.data?.appointments ?? []).filter(
+    (each) => each.mine && !each.cancelled && dayKey(new Date(each.starts_at)) === first,
+  );
+  return (
+    <section aria-labelledby="appointed" className="flex flex-wrap items-center gap-x-4">
+      <h2 id="appointed" className="sr-only">
+        Appointed today
+      </h2>
+      <ul className="min-w-0 flex-1">
+        {mine.map((each) => (
+          <li key={String(each.id)}>
+            <Link
+              to="/systems/$systemId"
+              params={{ systemId: String(each.system) }}
+              className="touch flex items-center gap-3 hover:underline"
+            >
+              <span className="reading">{clockTime(each.starts_at)}</span>
+              <span>
+                {each.site}, {each.system_name}
+                {each.words && <span className="quiet">: {each.words}</span>}
+              </span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+      <Link to="/week" className="btn touch">
+        <CalendarDays size={18} aria-hidden="true" /> The week
+      </Link>
+    </section>
   );
 }
 

@@ -73,6 +73,28 @@ export function WeekPage() {
                     </ul>
                   </section>
                 )}
+                {week.handed.length > 0 && (
+                  <section className="panel border-warning p-4" aria-labelledby="handed">
+                    <h2 id="handed" className="font-semibold text-lg">
+                      Handed on, still to be undone
+                    </h2>
+                    <ul className="space-y-1">
+                      {week.handed.map((each) => (
+                        <li key={`${each.visit} ${each.what}`}>
+                          <Link
+                            to="/visits/$visitId"
+                            params={{ visitId: String(each.visit) }}
+                            search={{ step: "restore" }}
+                            className="touch inline-flex items-center hover:underline"
+                          >
+                            {each.what} at {each.site}, {each.system_name}: {each.by} to {each.to}
+                            {each.reason && `, ${each.reason}`}
+                          </Link>
+                        </li>
+                      ))}
+                    </ul>
+                  </section>
+                )}
                 {week.appointments.length === 0 && (
                   <p className="quiet">
                     No appointment this week. Make one on a system's page: “Appoint somebody”.
