@@ -69,6 +69,12 @@ VIEWS: dict[str, Callable[[Page], str]] = {
     "restore": lambda page: f"/visits/{visit(page, 'packaged_rooftop', 0)}?step=restore",
     "history": lambda page: f"/systems/{first_system(page)}/history",
     "instruments": lambda page: "/instruments",
+    "report": lambda page: f"/visits/{for_(page, 'Furnace and coil', 'Bindery hot')}/report",
+    "report to be signed": lambda page: f"/visits/{for_(page, 'Rooftop unit 1', 'Yearly check before')}/report",
+    "fingerprint": lambda page: "/verify",
+    "search": lambda page: "/search?words=damp",
+    "week": lambda page: "/week",
+    "programs": lambda page: "/programs",
     "set up": lambda page: f"/visits/{visit(page, 'packaged_rooftop', 0)}?step=set_up",
     **{
         name: lambda page, name=name: f"/visits/{for_(page, 'Rooftop unit 1', 'damp after')}?step=set_up&part={name}"

@@ -37,7 +37,7 @@ const root = createRootRoute({
 async function signedIn({ location }: { location: { href: string } }): Promise<void> {
   // Whoever scanned a label, or opened a link, gets there once signed in.
   const search = location.href === "/" ? {} : { to: location.href };
-  if (await leaving()) throw redirect({ to: "/sign-in" });
+  if (await leaving()) throw redirect({ to: "/sign-in", search });
   let session = queries.getQueryData(sessionQuery.queryKey);
   if (!session?.person) {
     try {

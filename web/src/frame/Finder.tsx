@@ -60,7 +60,7 @@ export function Finder({ onClose, go }: { onClose: () => void; go: (to: string) 
           items={found.map((each) => ({ ...each, id: each.to }))}
           onAction={(to) => choose(String(to))}
           renderEmptyState={() => (
-            <p className="p-3 quiet">Nothing matches among what is open and the systems.</p>
+            <p className="p-3 quiet">Nothing matches. Closed visits and notes are found below.</p>
           )}
         >
           {(each) => (

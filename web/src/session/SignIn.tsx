@@ -8,7 +8,7 @@ import { waitingByPerson } from "../queue/store";
 import { FormText, filled } from "../shell/fields";
 import { Mark } from "../shell/Mark";
 import { useTitle } from "../shell/useTitle";
-import { stay } from "./leaving";
+import { isWithin, stay } from "./leaving";
 
 const WHAT_THEY_DO: Record<string, string> = {
   technician: "Technician: visits and readings",
@@ -26,7 +26,7 @@ export function SignIn() {
     stay();
     known.clear();
     known.setQueryData(sessionQuery.queryKey, answer);
-    await go({ href: to ?? "/" });
+    await go({ href: to && isWithin(to) ? to : "/" });
   };
   return (
     <main className="grid min-h-full place-items-center p-4">
