@@ -21,15 +21,15 @@ class Camera:
         self.browser = browser
         self.base = base
 
-    def enter(self, size: dict[str, int], *, theme: str = "roof", units: str = "US") -> Page:
-        """A page signed in as the demo's first technician."""
+    def enter(self, size: dict[str, int], *, theme: str = "roof", units: str = "US", who: str = "Oona Lindahl") -> Page:
+        """A page signed in as one of the demo's people."""
         context = self.browser.new_context(viewport=size, has_touch=size is PHONE, reduced_motion="reduce")
         context.add_init_script(
             f"localStorage.setItem('fentro.theme', '{theme}'); localStorage.setItem('fentro.units', '{units}')"
         )
         page = context.new_page()
         page.goto(self.base)
-        page.get_by_role("button", name="Oona Lindahl").click()
+        page.get_by_role("button", name=who).click()
         page.get_by_role("heading", name="Open visits").wait_for()
         return page
 
@@ -92,15 +92,11 @@ def measured_live(camera: Camera) -> None:
 
 
 def economizer(camera: Camera, damp: str) -> None:
-    """The plan, the mode map, a test while it runs."""
-    for name, look, path in (
-        ("economizer-plan", {}, "step=set_up&part=plan"),
-        ("mode-map", {"theme": "attic"}, "step=set_up&part=map"),
-    ):
-        page = camera.enter(TABLET, **look)
-        page.goto(f"{camera.base}/visits/{damp}?{path}")
-        page.get_by_role("tablist", name="Parts of Set up").evaluate("parts => parts.scrollIntoView()")
-        camera.keep(page, name)
+    """The plan, a test while it runs."""
+    page = camera.enter(TABLET)
+    page.goto(f"{camera.base}/visits/{damp}?step=set_up&part=plan")
+    page.get_by_role("tablist", name="Parts of Set up").evaluate("parts => parts.scrollIntoView()")
+    camera.keep(page, "economizer-plan")
     page = camera.enter(TABLET)
     page.goto(f"{camera.base}/visits/{damp}?step=prove&part=tests")
     page.get_by_role("list", name="Tests").get_by_role("button", name="Mixed air made cold").click()
@@ -115,7 +111,7 @@ def economizer(camera: Camera, damp: str) -> None:
 
 
 def ducts(camera: Camera, uneven: str) -> None:
-    """The tree, the balance plan, the combinations of zones; a branch noted on a phone."""
+    """The tree, the balance plan, the combinations of zones."""
     for name, part, place in (
         ("ducts", "ducts", "Duct tree"),
         ("balance", "balance", "Turn now"),
@@ -127,15 +123,6 @@ def ducts(camera: Camera, uneven: str) -> None:
         there.wait_for()
         there.evaluate("part => part.scrollIntoView()")
         camera.keep(page, name)
-    page = camera.enter(PHONE)
-    page.get_by_role("button", name="Heat pump").click()
-    page.get_by_role("button", name="Start visit here").or_(page.get_by_role("button", name="Start another visit")).click()
-    page.get_by_role("heading", name="Arrive", exact=True).wait_for()
-    page.goto(f"{page.url.split('?')[0]}?step=set_up&part=ducts")
-    page.get_by_role("button", name="Branch", exact=True).click()
-    page.get_by_role("textbox", name="Room", exact=True).fill("Bedroom 2")
-    page.get_by_role("heading", name="A branch to a room").evaluate("heading => heading.scrollIntoView()")
-    camera.keep(page, "phone-ducts")
 
 
 def dwelling(camera: Camera) -> None:
@@ -152,6 +139,31 @@ def dwelling(camera: Camera) -> None:
     page.get_by_text("Open the damper").wait_for()
     page.get_by_text("Open the damper").evaluate("part => part.scrollIntoView()")
     camera.keep(page, "phone-tonight")
+
+
+def record(camera: Camera, leaky: str, filters: str) -> None:
+    """A signed report, one that a lead is to countersign (on a phone), and what a word finds."""
+    page = camera.enter(TABLET)
+    page.goto(f"{camera.base}/visits/{leaky}/report")
+    page.frame_locator("iframe").get_by_text("What was asked").wait_for()
+    camera.keep(page, "report")
+    page = camera.enter(PHONE, who="Tova Brandt")
+    page.goto(f"{camera.base}/visits/{filters}/report")
+    page.frame_locator("iframe").get_by_text("What was asked").wait_for()
+    form = page.get_by_role("form", name="Countersign as lead")
+    form.scroll_into_view_if_needed()
+    box = form.get_by_role("img").bounding_box()
+    if box:
+        page.mouse.move(box["x"] + 60, box["y"] + 60)
+        page.mouse.down()
+        for across, down in ((80, 25), (95, 70), (120, 30), (140, 66), (165, 40), (190, 62), (230, 48)):
+            page.mouse.move(box["x"] + across, box["y"] + down, steps=4)
+        page.mouse.up()
+    camera.keep(page, "phone-sign-off")
+    page = camera.enter(TABLET)
+    page.goto(f"{camera.base}/search?words=damp")
+    page.get_by_role("heading", name="Visits").wait_for()
+    camera.keep(page, "search")
 
 
 def snap(page: Page, name: str) -> None:
@@ -178,7 +190,6 @@ def take_all(camera: Camera) -> None:
     views: tuple[tuple[str, dict[str, Any], str], ...] = (
         ("visit-roof", {}, f"/visits/{filters}?step=work_out&phase=as_left"),
         ("causes", {}, f"/visits/{weak}?step=work_out&part=causes"),
-        ("split", {}, f"/visits/{weak}?step=work_out&part=cooling"),
         ("return-leak", {"theme": "attic", "units": "SI"}, f"/visits/{leaky}?step=work_out&part=leakage&phase=as_found"),
     )
     for name, look, path in views:
@@ -206,6 +217,7 @@ def take_all(camera: Camera) -> None:
     ducts(camera, uneven)
 
     dwelling(camera)
+    record(camera, leaky, filters)
 
     page = camera.enter(PHONE)
     page.goto(f"{camera.base}/visits/{damp}?step=measure&station=supply")

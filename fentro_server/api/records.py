@@ -160,7 +160,11 @@ def report_pdf(request: HttpRequest, visit_id: UUID, edition: int = 0, units: st
     """The same report as PDF."""
     person = person_of(request)
     shown = _shown(person, visit_id, edition, units, zone)
-    response = HttpResponse(paper.pdf(shown, person.company_id), content_type="application/pdf")
+    try:
+        from fentro_server.records import pdf
+    except OSError:
+        raise Refused("This server can't make a PDF: Pango is missing there (docs/install.md). Print the page instead.") from None
+    response = HttpResponse(pdf.pdf(shown, person.company_id), content_type="application/pdf")
     note(person, What.TOOK_REPORT, "PDF" if not edition else f"PDF, edition {edition}", visit_of(person, visit_id))
     name = re.sub(r"[^A-Za-z0-9]+", "-", f"report {shown.report.system} {shown.report.opened_at[:10]}").strip("-").lower()
     response["Content-Disposition"] = f'attachment; filename="{name}.pdf"'

@@ -31,6 +31,7 @@ from fentro_server.api import (
     photos,
     places,
     planning,
+    practice,
     records,
     search,
     session,
@@ -103,6 +104,7 @@ api.add_router("", tokens.router)
 api.add_router("", company.router)
 api.add_router("", invitations.router)
 api.add_router("", planning.router)
+api.add_router("", practice.router)
 api.add_router("", history.router)
 api.add_router("", temporary.router)
 api.add_router("", instruments.router)

@@ -23,7 +23,7 @@ LARGEST_BATCH = 500
 
 
 class SystemLine(BaseModel):
-    """A system in a list."""
+    """A system in a list. `practice`: made up, to practise on."""
 
     id: UUID
     name: str
@@ -32,6 +32,7 @@ class SystemLine(BaseModel):
     kind: str
     kind_name: str
     location: str
+    practice: bool = False
 
 
 class MainNumber(BaseModel):

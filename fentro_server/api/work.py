@@ -65,6 +65,7 @@ def _system_line(system: System) -> SystemLine:
         kind=system.kind,
         kind_name=KIND_NAMES[system.kind],
         location=system.location,
+        practice=system.site.practice,
     )
 
 

@@ -27,7 +27,10 @@ SYSTEM_WORDS = words_in("name", "location", KT("nameplate__maker"), KT("nameplat
 
 
 class Site(models.Model):
-    """A place. Air pressure follows from the elevation, or from a barometer where one was read."""
+    """A place. Air pressure follows from the elevation, or from a barometer where one was read.
+
+    `practice`: made up, to practise on; `put_away`: its systems are in no list any more.
+    """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
     company = models.ForeignKey(Company, on_delete=models.PROTECT)
@@ -37,6 +40,9 @@ class Site(models.Model):
     climate_zone = models.CharField(
         max_length=2, blank=True, default="", choices=[(zone, zone) for zone in snapshot.CLIMATE_ZONES]
     )
+
+    practice = models.BooleanField(default=False, editable=False)
+    put_away = models.BooleanField(default=False, editable=False)
 
     objects = CompanyQuerySet.as_manager()
 
@@ -66,8 +72,8 @@ class SystemQuerySet(CompanyQuerySet):
     """Systems by company."""
 
     def listed(self) -> Self:
-        """Without those that turned out to be another one."""
-        return self.filter(same_as__isnull=True)
+        """Without those that turned out to be another one, and those of a practice that was put away."""
+        return self.filter(same_as__isnull=True, site__put_away=False)
 
 
 class System(models.Model):

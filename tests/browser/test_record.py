@@ -262,3 +262,34 @@ def test_the_office_keeps_the_papers_and_brings_a_visit_in(device: BrowserContex
     step(page, "Hand over")
     page.get_by_role("link", name="Report: read and sign").click()
     expect(page.frame_locator("iframe[title='The report']").get_by_text("Licence 12")).to_be_visible()
+
+
+def test_a_newcomer_practises_a_whole_visit(device: BrowserContext) -> None:
+    page = enter(device, "Tova Brandt")
+    page.evaluate(
+        """() => {
+            const token = decodeURIComponent(/csrftoken=([^;]+)/.exec(document.cookie)[1]);
+            return fetch('/api/v1/practice', {method: 'POST', headers: {'X-CSRFToken': token}})
+                .then(answer => answer.json()).then(({visit}) => { location.href = `/visits/${visit}?step=measure`; });
+        }"""
+    )
+    tour = page.get_by_role("region", name="Practice")
+    expect(tour).to_contain_text("1 of 4")
+    open_station(page, "supply")
+    tap(page, "12.2")
+    tap(page, "92")
+    page.keyboard.press("Escape")
+    expect(tour).to_contain_text("2 of 4")
+    step(page, "Work out")
+    expect(tour).to_contain_text("3 of 4")
+    step(page, "Hand over")
+    close_visit(page)
+    expect(tour).to_contain_text("4 of 4")
+    tour.get_by_role("link", name="open it").click()
+    expect(page.frame_locator("iframe[title='The report']").get_by_text("as it should be").first).to_be_visible()
+    sign(page, "Sign as technician")
+    expect(page.get_by_text("Signed by the technician")).to_be_visible()
+    page.get_by_role("link", name="Back to the visit").click()
+    tour.get_by_role("button", name="Put the practice away").click()
+    page.get_by_role("heading", name="Open visits").wait_for()
+    expect(page.get_by_text("Practice unit")).to_have_count(0)

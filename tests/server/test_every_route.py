@@ -158,6 +158,8 @@ CASES: dict[tuple[str, str], Case] = {
         path=lambda house: {"person": "a", "token": "b"},
         body=lambda house: {"password": "copper-elbow-17"},
     ),
+    ("post", "/api/v1/practice"): Case(roles=RECORDERS, stranger=200),
+    ("delete", "/api/v1/practice"): Case(roles=LEADS, stranger=200),
     ("get", "/api/v1/week"): Case(stranger=200),
     ("post", "/api/v1/appointments"): Case(roles=RECORDERS, body=appointment),
     ("patch", "/api/v1/appointments/{appointment_id}"): Case(

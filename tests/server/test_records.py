@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import importlib.machinery
 import json
+import sys
 import threading
 from hashlib import sha256
 from typing import Any
@@ -12,7 +14,7 @@ from django.db import DatabaseError, connection, transaction
 from django.test import Client
 
 from fentro_server.accounts.models import Role
-from fentro_server.records import paper
+from fentro_server.records import pdf
 from fentro_server.records.models import Edition, Signature
 from fentro_server.visits.models import Visit
 from tests.server.conftest import House, add, new_entry, post, signed_in
@@ -83,10 +85,23 @@ def test_the_same_report_is_a_pdf_with_its_photos(ours: House) -> None:
     assert b"/Subtype /Image" in found.content
 
 
+def test_a_server_without_pango_says_so_and_serves_the_page(ours: House, monkeypatch: pytest.MonkeyPatch) -> None:
+    monkeypatch.delitem(sys.modules, "fentro_server.records.pdf")
+    monkeypatch.delattr("fentro_server.records.pdf")
+    monkeypatch.setattr(importlib.machinery.SourceFileLoader, "exec_module", _without_pango)
+    answer = signed_in(ours.people[Role.LEAD]).get(f"/api/v1/visits/{ours.visit.pk}/report/pdf")
+    assert (answer.status_code, "Pango is missing" in answer.json()["detail"]) == (422, True)
+    assert page(ours.people[Role.LEAD], ours).status_code == 200
+
+
+def _without_pango(loader: Any, module: Any) -> None:
+    raise OSError("cannot load library 'libpango-1.0-0'")
+
+
 def test_paper_takes_nothing_from_anywhere_else(ours: House, theirs: House) -> None:
     content = picture()
     keep(theirs.people[Role.TECHNICIAN], theirs, content)
-    own = paper._Own(ours.company.pk)
+    own = pdf._Own(ours.company.pk)
     for address in (
         "http://127.0.0.1:1/x.css",
         "file:///etc/passwd",

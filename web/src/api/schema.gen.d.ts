@@ -963,6 +963,30 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/practice": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Begin Practice
+         * @description One's open practice visit, or a new one.
+         */
+        post: operations["fentro_server_api_practice_begin_practice"];
+        /**
+         * Put Practice Away
+         * @description A lead puts the company's practice away, with every visit there.
+         */
+        delete: operations["fentro_server_api_practice_put_practice_away"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/systems/{system_id}/history": {
         parameters: {
             query?: never;
@@ -2287,7 +2311,7 @@ export interface components {
         };
         /**
          * SystemLine
-         * @description A system in a list.
+         * @description A system in a list. `practice`: made up, to practise on.
          */
         SystemLine: {
             /**
@@ -2310,6 +2334,11 @@ export interface components {
             kind_name: string;
             /** Location */
             location: string;
+            /**
+             * Practice
+             * @default false
+             */
+            practice?: boolean;
         };
         /**
          * VisitLine
@@ -9622,6 +9651,25 @@ export interface components {
             cancelled?: boolean | null;
         };
         /**
+         * Practice
+         * @description The visit to practise on.
+         */
+        Practice: {
+            /**
+             * Visit
+             * Format: uuid
+             */
+            visit: string;
+        };
+        /**
+         * PutAway
+         * @description How many practice sites are in no list any more.
+         */
+        PutAway: {
+            /** Sites */
+            sites: number;
+        };
+        /**
          * History
          * @description The system itself, its sisters (same maker and model), and every index that has values.
          */
@@ -15444,6 +15492,136 @@ export interface operations {
             };
             /** @description Sign in first */
             401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It can't be read, or can't be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_practice_begin_practice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Practice"];
+                };
+            };
+            /** @description No JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description It can't be read, or can't be used */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fentro_server_api_practice_put_practice_away: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PutAway"];
+                };
+            };
+            /** @description No JSON */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Sign in first */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Forbidden */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Problem"];
+                };
+            };
+            /** @description Too large */
+            413: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -94,6 +94,11 @@ export function Workspace({
             <ClockOff />
             <LeftOut />
             <LostProbes />
+            {page.system.practice && (
+              <Suspense fallback={null}>
+                <Tour step={step} />
+              </Suspense>
+            )}
             <Suspense fallback={<p className="quiet">Opening.</p>}>
               {working ? (
                 <WorkingBench result={working} />
@@ -159,6 +164,7 @@ const TOOLS: Record<string, ComponentType> = {
   right: lazy(() => import("./SetRight").then(({ SetRight }) => ({ default: SetRight }))),
 };
 
+const Tour = lazy(() => import("./Tour").then(({ Tour }) => ({ default: Tour })));
 const TraverseBench = lazy(() =>
   import("../parts/airflow/traverse/TraverseBench").then((found) => ({ default: found.TraverseBench })),
 );

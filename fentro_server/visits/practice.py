@@ -1,0 +1,87 @@
+"""A made-up system to practise on: its visit is begun, and one place is left to read. Put away, it is in no list any more."""
+
+from __future__ import annotations
+
+import uuid
+from datetime import UTC, datetime, timedelta
+from typing import Any
+
+from django.db import transaction
+from django.utils import timezone
+
+from fentro_server.accounts.models import Person
+from fentro_server.places.models import Site, System
+from fentro_server.visits import logbook
+from fentro_server.visits.models import Visit
+
+NAME = "Practice, made up"
+PURPOSE = "Practice: is this unit cooling as it should?"
+
+PLATE = {
+    "maker": "Made up",
+    "model": "PR-10",
+    "rated_total_w": 35_200.0,
+    "rated_airflow_m3s": 1.89,
+    "max_external_static_pa": 250.0,
+    "metering": "valve",
+}
+
+READINGS = (
+    ("return", "dry_bulb", 24.8, "degC"),
+    ("return", "relative_humidity", 50.0, "percent"),
+    ("outdoor", "dry_bulb", 31.0, "degC"),
+    ("return", "airflow", 1.78, "m3/s"),
+)
+"""What is read already. Left to read: the supply, 12.2 °C and 92 % (`Tour` in the interface says so)."""
+
+
+def begin(person: Person) -> Visit:
+    """This person's open practice visit, or a new one at the company's practice system."""
+    with transaction.atomic():
+        site = Site.objects.of(person.company_id).filter(practice=True, put_away=False).first() or _site(person)
+        system = site.systems.first() or System.objects.create(
+            company_id=person.company_id, site=site, name="Practice unit", kind="packaged_rooftop", nameplate=PLATE
+        )
+        found: Visit | None = system.visits.filter(technician=person, closed_at__isnull=True).first()
+        if found is not None:
+            return found
+        now = timezone.now()
+        visit: Visit = Visit.objects.create(
+            id=uuid.uuid4(),
+            company_id=person.company_id,
+            system=system,
+            technician=person,
+            purpose=PURPOSE,
+            opened_at=now - timedelta(minutes=20),
+        )
+        logbook.append(visit.pk, person, list(_entries(now)))
+    return visit
+
+
+def _site(person: Person) -> Site:
+    name, count = NAME, 2
+    while Site.objects.of(person.company_id).filter(name=name).exists():
+        name, count = f"{NAME} ({count})", count + 1
+    site: Site = Site.objects.create(company_id=person.company_id, name=name, elevation_m=300.0, practice=True)
+    return site
+
+
+def _entries(now: datetime) -> Any:
+    def entry(minutes: int, kind: str, body: dict[str, Any]) -> dict[str, Any]:
+        at = (now - timedelta(minutes=minutes)).astimezone(UTC).isoformat()
+        return {"id": str(uuid.uuid4()), "kind": kind, "at": at, "phase": "as_found", "body": body}
+
+    yield entry(18, "run", {"event": "started"})
+    for station, quantity, value, unit in READINGS:
+        yield entry(3, "reading", {"station": station, "quantity": quantity, "value": value, "unit": unit})
+
+
+def put_away(person: Person) -> int:
+    """Practice visits that are open are cancelled, and the practice systems are in no list any more; how many sites that were."""
+    with transaction.atomic():
+        sites = list(Site.objects.of(person.company_id).filter(practice=True, put_away=False).select_for_update())
+        for visit in Visit.objects.filter(system__site__in=sites, closed_at__isnull=True):
+            closing = {"summary": "Practice, put away", "cancelled": True}
+            at = timezone.now().isoformat()
+            logbook.append(visit.pk, person, [{"id": str(uuid.uuid4()), "kind": "closing", "at": at, "body": closing}])
+        return Site.objects.filter(pk__in=[site.pk for site in sites]).update(put_away=True)
