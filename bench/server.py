@@ -216,6 +216,20 @@ def long_visit_rows(port: int) -> Iterator[Row]:
     yield Row("day sheet of 60 open visits of 300 entries", share(day, 0.5) / DAY_MS, 1.0, said)
 
 
+REPORT_S = 3.0
+
+
+def report_rows(port: int) -> Iterator[Row]:
+    """The report of a visit of 300 entries, as a page and as PDF; the first PDF of a worker brings the library in."""
+    person = Technician(port, 103).begin()
+    base = f"/api/v1/visits/{person.visit}/report"
+    for _ in range(3):
+        person.timed("GET", f"{base}/pdf")
+    pdf = share([person.timed("GET", f"{base}/pdf") for _ in range(3)], 0.5) / 1000
+    page = share([person.timed("GET", f"{base}/page") for _ in range(3)], 0.5)
+    yield Row("PDF of a visit of 300 entries", pdf / REPORT_S, 1.0, f"{pdf:.2f} s of {REPORT_S:.0f} s; the page {page:.0f} ms")
+
+
 DAY_MS = 150.0
 LIST_MS = 250.0
 VISITS = 1_000_000
@@ -257,6 +271,11 @@ def many_visits_row(port: int, cluster: Cluster) -> Iterator[Row]:
         "system": f"/api/v1/systems/{row[0] if row else ''}",
         "its history": f"/api/v1/systems/{row[0] if row else ''}/history",
         "temporary": "/api/v1/temporary",
+        "search, a word of every visit": "/api/v1/search?words=yearly",
+        "search, a word of none": "/api/v1/search?words=zebra",
+        "search, a unit": "/api/v1/search?words=unit%20777",
+        "the week": "/api/v1/week",
+        "who did what": "/api/v1/audit",
     }
     took = {}
     for name, path in paths.items():
@@ -357,6 +376,7 @@ def rows() -> Iterator[Row]:
                 person.core = person.core_there()
             yield from stream_rows(port, people)
             yield from long_visit_rows(port)
+            yield from report_rows(port)
             yield from import_rows(port, environment)
             yield from many_visits_row(port, cluster)
         finally:

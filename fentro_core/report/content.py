@@ -57,8 +57,9 @@ class ToDo:
 
 @dataclass(frozen=True)
 class ReportReading:
-    """A standing reading as it was typed, with what it is in SI and its half-width."""
+    """A standing reading as it was typed, with what it is in SI and its half-width. `number`: in the logbook."""
 
+    number: int
     phase: str
     station: str
     quantity: str
@@ -132,7 +133,10 @@ class ReportPhoto:
 
 @dataclass(frozen=True)
 class LogLine:
-    """An entry of the logbook. `gone`: it was taken back or put right by a later one, with the reason."""
+    """An entry of the logbook. `gone`: it was taken back or put right by a later one, with the reason.
+
+    `listed`: a reading that stands, and so is among the readings with its number.
+    """
 
     number: int
     at: str
@@ -142,6 +146,7 @@ class LogLine:
     words: str
     gone: bool = False
     reason: str = ""
+    listed: bool = False
 
 
 @dataclass(frozen=True)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 from typing import Any
 
 from fentro_core.base import fields, units
@@ -44,19 +44,17 @@ def typed(quantity: str, value: float, unit: str) -> str:
     return f"{value:g} {label}".rstrip().replace("-", "\N{MINUS SIGN}")
 
 
-def log_lines(entries: Sequence[Entry], names: dict[str, str]) -> tuple[LogLine, ...]:
-    """Every entry in its order, also those that were put right or taken back."""
+def log_lines(entries: Sequence[Entry], names: dict[str, str], listed: Collection[int] = ()) -> tuple[LogLine, ...]:
+    """Every entry in its order, also those that were put right or taken back; `listed`: numbers of those among the readings."""
     ends = {entry.replaces: entry for entry in entries if entry.replaces}
     lines = []
     for number, entry in enumerate(entries, 1):
         end = ends.get(entry.id)
         kind = kind_of_entry(entry.kind)
         words = _words(entry, names)
-        lines.append(
-            LogLine(
-                number, entry.at, entry.by, entry.phase, kind.name, words, end is not None, (end.reason if end else entry.reason)
-            )
-        )
+        reason = end.reason if end else entry.reason
+        at, phase, gone = entry.at, entry.phase, end is not None
+        lines.append(LogLine(number, at, entry.by, phase, kind.name, words, gone, reason, number in listed and not gone))
     return tuple(lines)
 
 

@@ -76,6 +76,8 @@ def report_of(snapshot: Snapshot, done: Worked | None = None) -> Report:
     over = closing(stand)
     closed_at = next((entry.at for entry in reversed(stand) if isinstance(entry.body, Closing)), "") if over else ""
     names = places(found.path)
+    numbers = {entry.id: number for number, entry in enumerate(snapshot.entries, 1)}
+    readings = tuple(_readings(found, snapshot, names, by, numbers))
     return Report(
         site=snapshot.site.name,
         elevation=Quantity(snapshot.site.elevation_m, 0.0, "length"),
@@ -98,7 +100,7 @@ def report_of(snapshot: Snapshot, done: Worked | None = None) -> Report:
         results=_results(first, last if len(found.phases) > 1 else None),
         changes=found.comparison,
         verdicts=tuple(_verdict(phase.phase, line) for phase in found.phases for line in phase.verdicts),
-        readings=tuple(_readings(found, snapshot, names, by)),
+        readings=readings,
         tests=tests_of(snapshot, found.phases),
         rooms=_rooms(snapshot),
         pictures=tuple(AirPicture(phase.phase, found.path, phase.ribbon) for phase in found.phases),
@@ -108,7 +110,7 @@ def report_of(snapshot: Snapshot, done: Worked | None = None) -> Report:
         instruments=snapshot.instruments,
         temporary=_temporary(stand),
         photos=_photos(stand, names),
-        log=log_lines(snapshot.entries, names),
+        log=log_lines(snapshot.entries, names, frozenset(line.number for line in readings)),
         left_out=tuple(each.words for each in made.left_out),
     )
 
@@ -209,18 +211,21 @@ def _verdict(phase: str, line: VerdictLine) -> ReportVerdict:
     return ReportVerdict(phase, line.mark, line.sentence, line.notes, line.early)
 
 
-def _readings(found: WorkUp, snapshot: Snapshot, names: dict[str, str], by: dict[str, str]) -> Iterable[ReportReading]:
+def _readings(
+    found: WorkUp, snapshot: Snapshot, names: dict[str, str], by: dict[str, str], numbers: dict[str, int]
+) -> Iterable[ReportReading]:
     instruments = {each.id: each.name for each in snapshot.instruments}
     for phase in found.phases:
         for station in phase.stations:
             for each in station.readings:
-                yield _reading(
-                    phase.phase, names.get(station.station, station.station), each, instruments, by.get(each.entry, "")
-                )
+                where = names.get(station.station, station.station)
+                who, number = by.get(each.entry, ""), numbers.get(each.entry, 0)
+                yield _reading(phase.phase, where, each, instruments, who, number)
 
 
-def _reading(phase: str, station: str, each: PointReading, instruments: dict[str, str], by: str) -> ReportReading:
+def _reading(phase: str, station: str, each: PointReading, instruments: dict[str, str], by: str, number: int) -> ReportReading:
     return ReportReading(
+        number=number,
         phase=phase,
         station=station,
         quantity=readable_name(each.quantity),

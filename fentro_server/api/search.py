@@ -16,7 +16,6 @@ from pydantic import BaseModel, Field
 from fentro_core.base.refusal import Refused
 from fentro_core.system.kinds import KIND_NAMES
 from fentro_server.accounts.models import PERSON_WORDS, Person
-from fentro_server.accounts.words import words_in
 from fentro_server.api.access import person_of
 from fentro_server.api.errors import Problem
 from fentro_server.places.models import SITE_WORDS, SYSTEM_WORDS, Site, System
@@ -27,6 +26,12 @@ router = Router(tags=["search"])
 PAGE = 20
 MOST = 2_000
 """Nobody looks further down a list: more words find it sooner."""
+
+NEWEST = 4_000
+"""So many of the newest visits are looked through for a word before the index is asked: what many have is found there at once."""
+
+MOST_FOUND = 50_000
+"""So many rows the index gives at most, before they are put in order."""
 
 KINDS: dict[str, str] = {
     "systems": "Systems",
@@ -102,32 +107,44 @@ def beginning(words: list[str]) -> SearchQuery:
 
 
 def _sites(person: Person, asked: Asked, words: list[str]) -> QuerySet[Any]:
-    rows = Site.objects.of(person.company_id)
+    rows = Site.objects.of(person.company_id).filter(put_away=False)
     rows = rows.filter(pk=asked.site) if asked.site else rows
     return _having(rows, SITE_WORDS, words).order_by("name", "pk")
 
 
 def _systems(person: Person, asked: Asked, words: list[str]) -> QuerySet[Any]:
     """Each word may be the system's own or its site's."""
-    rows = System.objects.of(person.company_id).listed().select_related("site")
+    own, sites = System.objects.of(person.company_id), Site.objects.of(person.company_id)
+    rows = own.listed().select_related("site")
     rows = rows.filter(site=asked.site) if asked.site else rows
-    if words:
-        rows = rows.annotate(said=SYSTEM_WORDS, site_said=words_in("site__name"))
-        for word in words:
-            rows = rows.filter(Q(said=beginning([word])) | Q(site_said=beginning([word])))
+    for word in words:
+        there = _having(sites, SITE_WORDS, [word]).values("pk")
+        rows = rows.filter(Q(pk__in=_having(own, SYSTEM_WORDS, [word]).order_by().values("pk")) | Q(site__in=there))
     return rows.order_by("site__name", "name", "pk")
 
 
 def _visits(person: Person, asked: Asked, words: list[str]) -> QuerySet[Any]:
-    rows = Visit.objects.of(person.company_id).select_related("system__site", "technician")
-    return _having(rows.filter(_of_visits(asked)), VISIT_WORDS, words).order_by("-opened_at", "-pk")
+    """A word of many visits is found among the newest ones, which are looked through; a rare one by the index."""
+    rows = Visit.objects.of(person.company_id).filter(_of_visits(asked)).select_related("system__site", "technician")
+    rows = rows.order_by("-opened_at", "-pk")
+    if not words:
+        return rows
+    newest = Visit.objects.of(person.company_id).filter(_of_visits(asked)).order_by("-opened_at", "-pk").values("pk")[:NEWEST]
+    recent = _having(rows.filter(pk__in=newest), VISIT_WORDS, words)
+    if len(recent[asked.place : asked.place + PAGE + 1]) > PAGE:
+        return recent
+    indexed = _having(Visit.objects.of(person.company_id), VISIT_WORDS, words).order_by().values("pk")[:MOST_FOUND]
+    return rows.filter(pk__in=indexed)
 
 
 def _notes(person: Person, asked: Asked, words: list[str]) -> QuerySet[Any]:
     """Notes and last words that still stand."""
     rows = Entry.objects.filter(visit__company_id=person.company_id, kind__in=NOTE_KINDS, replaced_by__isnull=True)
-    rows = rows.filter(_of_visits(asked, "visit__")).select_related("visit__system__site", "by")
-    return _having(rows, NOTE_WORDS, words).order_by("-at", "-pk")
+    rows = rows.filter(_of_visits(asked, "visit__")).select_related("visit__system__site", "by").order_by("-at", "-pk")
+    if not words:
+        return rows
+    indexed = _having(Entry.objects.filter(kind__in=NOTE_KINDS), NOTE_WORDS, words).order_by().values("pk")[:MOST_FOUND]
+    return rows.filter(pk__in=indexed)
 
 
 def _people(person: Person, asked: Asked, words: list[str]) -> QuerySet[Any]:

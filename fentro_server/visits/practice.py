@@ -27,12 +27,12 @@ PLATE = {
 }
 
 READINGS = (
-    ("return", "dry_bulb", 24.8, "degC"),
-    ("return", "relative_humidity", 50.0, "percent"),
-    ("outdoor", "dry_bulb", 31.0, "degC"),
-    ("return", "airflow", 1.78, "m3/s"),
+    ("return", "dry_bulb", 24.8, "degC", 0.2),
+    ("return", "relative_humidity", 50.0, "percent", 0.015),
+    ("outdoor", "dry_bulb", 31.0, "degC", 0.2),
+    ("return", "airflow", 1.78, "m3/s", 0.05),
 )
-"""What is read already. Left to read: the supply, 12.2 °C and 92 % (`Tour` in the interface says so)."""
+"""What is read already, with its half-width in SI. Left to read: the supply, 12.2 °C and 92 %, as the interface's `Tour` says."""
 
 
 def begin(person: Person) -> Visit:
@@ -72,8 +72,9 @@ def _entries(now: datetime) -> Any:
         return {"id": str(uuid.uuid4()), "kind": kind, "at": at, "phase": "as_found", "body": body}
 
     yield entry(18, "run", {"event": "started"})
-    for station, quantity, value, unit in READINGS:
-        yield entry(3, "reading", {"station": station, "quantity": quantity, "value": value, "unit": unit})
+    for station, quantity, value, unit, width in READINGS:
+        body = {"station": station, "quantity": quantity, "value": value, "unit": unit, "plus_minus": width}
+        yield entry(3, "reading", body)
 
 
 def put_away(person: Person) -> int:

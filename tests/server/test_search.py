@@ -119,7 +119,7 @@ def test_questions_stay_few_and_use_their_indexes(ours: House) -> None:
         visit(ours, f"Check {count}")
     with CaptureQueriesContext(connection) as asked:
         client.get("/api/v1/search", {"words": "check"})
-    assert len(asked) <= 7
+    assert len(asked) <= 8
     with connection.cursor() as cursor:
         cursor.execute("set enable_seqscan = off")
         for rows, index in ((Visit, "visit_words"), (Site, "site_words"), (System, "system_words")):

@@ -45,9 +45,14 @@ export function DaySheet() {
                 <MyChanges />
                 <Today />
                 <section aria-labelledby="open">
-                  <h2 id="open" className="mb-2 font-semibold text-lg">
-                    Open visits
-                  </h2>
+                  <div className="mb-2 flex items-center justify-between">
+                    <h2 id="open" className="font-semibold text-lg">
+                      Open visits
+                    </h2>
+                    <Link to="/week" className="btn touch">
+                      <CalendarDays size={18} aria-hidden="true" /> The week
+                    </Link>
+                  </div>
                   {data.open.length === 0 && (
                     <div className="panel space-y-3 p-5">
                       <p>No visit is open. {viewer ? "" : "Choose a system and start one: two taps."}</p>
@@ -89,19 +94,20 @@ function Practise() {
   );
 }
 
-/** What is appointed for this person today, and the way to the whole week. */
+/** What is appointed for this person today. */
 function Today() {
   const first = dayKey(new Date());
   const week = useQuery(weekQuery(dayKey(monday(new Date())), -new Date().getTimezoneOffset()));
   const mine = (week.data?.appointments ?? []).filter(
     (each) => each.mine && !each.cancelled && dayKey(new Date(each.starts_at)) === first,
   );
+  if (mine.length === 0) return null;
   return (
-    <section aria-labelledby="appointed" className="flex flex-wrap items-center gap-x-4">
-      <h2 id="appointed" className="sr-only">
+    <section aria-labelledby="appointed">
+      <h2 id="appointed" className="font-semibold text-lg">
         Appointed today
       </h2>
-      <ul className="min-w-0 flex-1">
+      <ul>
         {mine.map((each) => (
           <li key={String(each.id)}>
             <Link
@@ -118,9 +124,6 @@ function Today() {
           </li>
         ))}
       </ul>
-      <Link to="/week" className="btn touch">
-        <CalendarDays size={18} aria-hidden="true" /> The week
-      </Link>
     </section>
   );
 }
