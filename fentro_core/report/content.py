@@ -1,4 +1,8 @@
-"""What a report says, plain and frozen: words with numbers in SI, said in the reader's units and hours when it is shown."""
+"""What a report says, plain and frozen: words with numbers in SI, said in the reader's units and hours when it is shown.
+
+Signed editions are kept as the JSON of this. A field that is added later has a default, and none is taken away: else what was
+signed before could not be read any more.
+"""
 
 from __future__ import annotations
 
@@ -43,16 +47,17 @@ class DoneLine:
 class ToDo:
     """What is to be done: who may, how soon, what to beware of. `sure`: the readings point to it; else look there first.
 
-    `others`: what it may be instead.
+    `others`: what it may be instead; `cause`: `name` is a cause, else what is not as it should be.
     """
 
     name: str
-    do: str
+    do: Sentence
     who: str
     how_soon: str
     caution: str
     sure: bool
     others: tuple[str, ...] = ()
+    cause: bool = True
 
 
 @dataclass(frozen=True)
@@ -159,6 +164,30 @@ class Room:
 
 
 @dataclass(frozen=True)
+class PlanLine:
+    """Something planned: as found, as planned, as left, why; `then`: what should be read once it is so."""
+
+    part: str
+    what: str
+    was: Sentence | None
+    planned: Sentence | None
+    left: Sentence | None
+    reason: str
+    then: Sentence | None = None
+
+
+@dataclass(frozen=True)
+class TreePiece:
+    """A piece of the ducts in the order of the tree; `depth`: how many pieces lie before it."""
+
+    name: str
+    depth: int
+    trunk: bool
+    size: Sentence
+    airflow: Quantity | None
+
+
+@dataclass(frozen=True)
 class AirPicture:
     """What the drawing of the air path shows of a phase."""
 
@@ -205,6 +234,8 @@ class Report:
     readings: tuple[ReportReading, ...]
     tests: tuple[ReportTest, ...]
     rooms: tuple[Room, ...]
+    plans: tuple[PlanLine, ...]
+    tree: tuple[TreePiece, ...]
     pictures: tuple[AirPicture, ...]
     states: tuple[StatePoint, ...]
     findings: tuple[Finding, ...]

@@ -10,7 +10,7 @@ from itertools import pairwise
 from fentro_core.air.chart import chart
 from fentro_core.base.quantity import say
 from fentro_core.base.units import KINDS, number, show
-from fentro_core.report.content import AirPicture, Report, Room, StatePoint
+from fentro_core.report.content import AirPicture, Report, Room, StatePoint, TreePiece
 from fentro_core.system.air_path import Band
 from fentro_core.visit.results import RibbonJoint, Segment
 
@@ -18,7 +18,7 @@ WIDTH = 680
 BAND = 34
 """A whole stream's width [px]: parts of it are drawn in proportion."""
 ROW = 96
-LEFT, RIGHT = 26, 30
+LEFT, RIGHT, TOP = 26, 30, 46
 
 SCALE = ((4.0, (63, 95, 115)), (14.0, (143, 171, 181)), (24.0, (226, 210, 171)), (34.0, (207, 138, 79)), (46.0, (168, 69, 42)))
 """Our temperature scale, as in the interface: slate, sand, clay."""
@@ -80,8 +80,8 @@ def air_path_drawing(picture: AirPicture, system: str) -> str:
     bands = picture.path.bands
     body: list[str] = []
     for row, band in enumerate(bands):
-        body += _band(picture, band, 34 + BAND + row * ROW, system)
-    return _svg(34 + BAND + (len(bands) - 1) * ROW + 40, "The way of the air", body, picture.phase)
+        body += _band(picture, band, TOP + BAND + row * ROW, system)
+    return _svg(TOP + BAND + (len(bands) - 1) * ROW + 40, "The way of the air", body, picture.phase)
 
 
 def _band(picture: AirPicture, band: Band, bottom: float, system: str) -> Iterator[str]:
@@ -119,14 +119,15 @@ def _joint(
     share = found.share if found else 0.2
     thick = max(BAND * share, 2.5)
     inside, top = bottom - BAND + thick / 2, bottom - BAND - 22
-    outer = x - step / 2 if direction == "joins" else x + step / 2
+    outer = x - step * 0.3 if direction == "joins" else x + step * 0.3
     celsius = found.dry_bulb.value if found and found.dry_bulb else None
     colour = LINE if celsius is None else tint(celsius)
     way = f"M{outer:.1f} {top:.1f}Q{outer:.1f} {inside:.1f} {x:.1f} {inside:.1f}"
     yield _tag("path", d=way, fill="none", stroke=colour, stroke_width=thick)
     known = f" {show(share, 'share', system)}" if found and found.share_known else ""
     side = "start" if outer + 90 < WIDTH else "end"
-    yield _text(outer + (6 if side == "start" else -6), top + 8, f"{name}{known}", size=10, anchor=side, colour=QUIET)
+    row = top + 8 if direction == "joins" else top - 5
+    yield _text(outer + (6 if side == "start" else -6), row, f"{name}{known}", size=10, anchor=side, colour=QUIET)
 
 
 @dataclass(frozen=True)
@@ -227,6 +228,22 @@ def rooms_drawing(rooms: Sequence[Room], system: str) -> str:
     return _svg(16 + 24 * len(rooms), "Airflow of the rooms", body)
 
 
+def tree_drawing(pieces: Sequence[TreePiece], system: str) -> str:
+    """The ducts from the unit on: trunks thick, branches thin, each under the piece that it leaves."""
+    body, ends = [], {-1: 0.0}
+    for index, piece in enumerate(pieces):
+        y, x = 14.0 + 20 * index, 14.0 + 26 * piece.depth
+        from_ = ends.get(piece.depth - 1, 0.0) + 8
+        thick = 3.2 if piece.trunk else 1.4
+        body.append(_tag("path", d=f"M{x - 8:.1f} {from_:.1f}V{y:.1f}H{x + 8:.1f}", fill="none", stroke=TEAL, stroke_width=thick))
+        ends[piece.depth] = y
+        body.append(_text(x + 14, y + 4, piece.name, size=11, anchor="start", bold=piece.trunk))
+        body.append(_text(330, y + 4, piece.size.say(system), size=10, anchor="start", colour=QUIET))
+        if piece.airflow:
+            body.append(_text(WIDTH - 20, y + 4, say(piece.airflow, system), size=11, anchor="end"))
+    return _svg(20 + 20 * len(pieces), "The ducts", body)
+
+
 @dataclass(frozen=True)
 class Drawing:
     """A drawing with its title and how to read it."""
@@ -249,6 +266,9 @@ def drawings(report: Report, system: str) -> tuple[Drawing, ...]:
     if report.states:
         key = "; ".join(f"{number_} {state.name}, {PHASES[state.phase]}" for number_, state in enumerate(report.states, 1))
         found.append(Drawing("Air states on the chart", key, chart_drawing(report.states, report.pressure.value, system)))
+    if report.tree:
+        words = "Thick: trunks. Each piece under the one it leaves; at the right its airflow, as far as it is known."
+        found.append(Drawing("The ducts", words, tree_drawing(report.tree, system)))
     if report.rooms:
         found.append(
             Drawing("Airflow of the rooms", "Bar: measured. Upright line: by design.", rooms_drawing(report.rooms, system))

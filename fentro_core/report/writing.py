@@ -5,29 +5,32 @@ from __future__ import annotations
 from collections.abc import Iterable, Sequence
 
 from fentro_core.base.quantity import Quantity
+from fentro_core.base.sentence import Sentence
 from fentro_core.base.verdict import Mark
+from fentro_core.ducts.results import DuctPage
 from fentro_core.logbook.accept import closing
 from fentro_core.logbook.entries import Closing, Photo, Setting
 from fentro_core.logbook.entry import Entry, standing
 from fentro_core.logbook.snapshot import Snapshot, read_snapshot
 from fentro_core.logbook.temporary import TEMPORARY_KINDS, HandedOn, Temporary, Undone
-from fentro_core.parts import PARTS
+from fentro_core.parts import PARTS, parts_of
 from fentro_core.phase.results import PointReading, VerdictLine
 from fentro_core.report.content import (
     AirPicture,
     DoneLine,
+    PlanLine,
     Report,
     ReportChange,
     ReportPhoto,
     ReportReading,
     ReportResult,
     ReportVerdict,
-    Room,
     SoLine,
     StatePoint,
     ToDo,
 )
 from fentro_core.report.log import log_lines, places, readable_name, typed
+from fentro_core.report.plans import handles_planned, rooms_of, settings_planned, tree_of
 from fentro_core.report.proofs import tests_of
 from fentro_core.system.kinds import KIND_NAMES, KINDS
 from fentro_core.system.nameplate import nameplate_words
@@ -41,6 +44,10 @@ NEXT = "At the next visit"
 
 AT_ONCE_KEYS = ("outlet", "trouble:heating")
 """Verdicts that, when they are off, can hurt someone: what the readings point to is then to be done before the unit runs on."""
+
+TECHNICIAN = "Technician"
+READ_AGAIN = "It could not be told. Read it again, with matched probes or at more points."
+WATCH = "It is near its limit. Read it again, and compare."
 
 MOST_TO_DO = 4
 """Causes named to a customer; the whole list stands in the record."""
@@ -76,6 +83,7 @@ def report_of(snapshot: Snapshot, done: Worked | None = None) -> Report:
     over = closing(stand)
     closed_at = next((entry.at for entry in reversed(stand) if isinstance(entry.body, Closing)), "") if over else ""
     names = places(found.path)
+    ducts = ducts_of(snapshot) if "ducts" in KINDS[system.kind].parts else None
     numbers = {entry.id: number for number, entry in enumerate(snapshot.entries, 1)}
     readings = tuple(_readings(found, snapshot, names, by, numbers))
     return Report(
@@ -102,7 +110,9 @@ def report_of(snapshot: Snapshot, done: Worked | None = None) -> Report:
         verdicts=tuple(_verdict(phase.phase, line) for phase in found.phases for line in phase.verdicts),
         readings=readings,
         tests=tests_of(snapshot, found.phases),
-        rooms=_rooms(snapshot),
+        rooms=rooms_of(ducts) if ducts else (),
+        plans=_plans(snapshot, ducts),
+        tree=tree_of(ducts) if ducts else (),
         pictures=tuple(AirPicture(phase.phase, found.path, phase.ribbon) for phase in found.phases),
         states=tuple(_states(found, names)),
         findings=last.findings,
@@ -172,19 +182,32 @@ def _done(stand: Sequence[Entry]) -> tuple[DoneLine, ...]:
 
 
 def to_do(last: PhaseResult) -> tuple[ToDo, ...]:
-    """What remains: the leading cause, and what to look at if it is not that.
+    """What remains: the leading cause, and what to look at if it is not that; without a cause, whatever is not as it should be.
 
     How soon is ours, no rule of the trade: by what can hurt, then by what the readings say.
     """
     danger = any(line.mark == "off" and line.key.startswith(AT_ONCE_KEYS) for line in last.verdicts)
     open_still = [each for each in last.findings if each.why_not is None]
     if not open_still:
-        return ()
+        return tuple(_without_cause(last, AT_ONCE if danger else SOON))
     first, *rest = open_still
     others = tuple(each.name for each in rest[: MOST_TO_DO - 1] if each.likely or not first.likely)
     if first.likely:
-        return (ToDo(first.name, first.do, first.who, AT_ONCE if danger else SOON, first.caution, True, others),)
-    return (ToDo(first.name, first.check, first.check_who, NEXT, first.caution, False, others),)
+        how_soon = AT_ONCE if danger else SOON
+        return (ToDo(first.name, Sentence(first.do), first.who, how_soon, first.caution, True, others),)
+    how_soon = AT_ONCE if danger else NEXT
+    return (ToDo(first.name, Sentence(first.check), first.check_who, how_soon, first.caution, False, others),)
+
+
+def _without_cause(last: PhaseResult, how_soon: str) -> Iterable[ToDo]:
+    """Subjects that are off, with what is said of them; then those that nobody could tell, or that are to be watched."""
+    for line in so_lines(last, last):
+        if line.mark == "off":
+            yield ToDo(line.subject, line.sentences[0], TECHNICIAN, how_soon, "", True, cause=False)
+        elif line.mark == "too_close":
+            yield ToDo(line.subject, Sentence(READ_AGAIN), TECHNICIAN, NEXT, "", False, cause=False)
+        elif line.mark == "watch":
+            yield ToDo(line.subject, Sentence(WATCH), TECHNICIAN, NEXT, "", False, cause=False)
 
 
 def _untold(found: WorkUp) -> tuple[str, ...]:
@@ -241,10 +264,14 @@ def _reading(phase: str, station: str, each: PointReading, instruments: dict[str
     )
 
 
-def _rooms(snapshot: Snapshot) -> tuple[Room, ...]:
-    if "ducts" not in KINDS[snapshot.system.kind].parts:
-        return ()
-    return tuple(Room(line.piece.called, line.measured, line.design) for line in ducts_of(snapshot).branches if line.measured)
+def _plans(snapshot: Snapshot, ducts: DuctPage | None) -> tuple[PlanLine, ...]:
+    names = {part.key: part.name for part in parts_of(snapshot.system.kind, snapshot.system.nameplate)}
+    found: list[PlanLine] = []
+    if "economizer" in names:
+        found += settings_planned(snapshot, names["economizer"])
+    if ducts:
+        found += handles_planned(ducts, names.get("ducts", "Ducts"))
+    return tuple(found)
 
 
 def _states(found: WorkUp, names: dict[str, str]) -> Iterable[StatePoint]:

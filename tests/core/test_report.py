@@ -5,6 +5,7 @@ from __future__ import annotations
 import copy
 import json
 import re
+from itertools import pairwise
 from typing import Any
 from xml.etree import ElementTree
 
@@ -85,8 +86,22 @@ def test_what_to_do_names_one_cause_and_what_it_may_be_instead() -> None:
     assert line.others == ("One probe reads wrong",)
     (first,) = of("rooftop-2-third").to_do
     assert (first.how_soon, first.sure) == (NEXT, False)
-    assert first.do == "Is there oil at joints, valves or the coil?", "a look, no repair, while nothing is sure"
+    assert first.do.say() == "Is there oil at joints, valves or the coil?", "a look, no repair, while nothing is sure"
     assert of("rooftop-spring").to_do == ()
+
+
+def test_what_is_off_without_a_known_cause_is_to_be_done_all_the_same() -> None:
+    (line,) = of("ventilator-setting").to_do
+    assert (line.name, line.how_soon, line.cause) == ("Fresh air", SOON, False)
+    assert line.do.say().startswith("As found it runs 15 min an hour")
+    (close,) = of("heat-pump-close").to_do
+    assert (close.name, close.how_soon, close.sure) == ("Cooling of the air", NEXT, False)
+
+
+@pytest.mark.parametrize("key", VISITS)
+def test_nothing_to_do_is_said_only_where_all_is_as_it_should_be(key: str) -> None:
+    found = report_of(read_snapshot(VISITS[key]))
+    assert bool(found.to_do) == any(line.mark in ("off", "too_close", "watch") for line in found.so)
 
 
 def test_what_can_hurt_is_to_be_done_before_the_unit_runs_on() -> None:
@@ -238,3 +253,28 @@ def test_an_edition_is_read_as_it_was_frozen() -> None:
 def test_a_number_that_is_none_has_no_fingerprint() -> None:
     with pytest.raises(Refused):
         fingerprint({"a": float("nan")})
+
+
+def test_settings_planned_stand_beside_how_they_were_found() -> None:
+    (line,) = [each for each in of("rooftop-now").plans if each.what.lower().startswith("changeover")]
+    assert line.planned
+    assert "nthalpy" in line.planned.say()
+    assert line.reason.startswith("Humid coast")
+
+
+def test_the_balance_plan_says_each_handle_and_what_is_read_then() -> None:
+    lines = [each for each in of("furnace-balance").plans if each.part == "Ducts"]
+    assert lines
+    assert all(each.then and "L/s" in each.then.say() and "cfm" in each.then.say("US") for each in lines)
+    assert all(each.was != each.planned for each in lines)
+
+
+def test_the_ducts_lie_as_they_were_walked() -> None:
+    tree = of("furnace-balance").tree
+    assert [piece.depth for piece in tree][:2] == [0, 1]
+    assert len({piece.name for piece in tree}) == len(tree)
+    for before, piece in pairwise(tree):
+        assert piece.depth <= before.depth + (1 if before.trunk else 0)
+    (main,) = [piece for piece in tree if piece.name == "Main run"]
+    assert (main.trunk, main.size.say(), main.size.say("US")) == (True, "500 mm by 300 mm, 4 m", "20 in by 12 in, 13 ft")
+    assert of("heat-pump-close").tree == ()
