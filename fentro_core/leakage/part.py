@@ -347,6 +347,6 @@ PART = Part(
     symptoms=SYMPTOMS,
     causes=CAUSES,
     subjects={
-        "leak": "Air drawn in through leaks of the return duct",
+        "leak": "Air leaking into the return duct",
     },
 )

@@ -64,10 +64,10 @@ def test_a_report_is_signed_countersigned_and_checked(device: BrowserContext, ch
         lead.get_by_role("link", name="Signed file (JSON)").click()
     document = json.loads(Path(taken.value.path()).read_text())
     lead.get_by_role("link", name="Check a fingerprint").click()
-    lead.get_by_label("Fingerprint, as it stands on the report").fill("12ab")
+    lead.get_by_label("Fingerprint, as the report shows it").fill("12ab")
     lead.get_by_role("button", name="Look for it").click()
     expect(lead.get_by_text("A fingerprint is 64 letters and digits, 0 to 9 and a to f.")).to_be_visible()
-    lead.get_by_label("Fingerprint, as it stands on the report").fill(fingerprint)
+    lead.get_by_label("Fingerprint, as the report shows it").fill(fingerprint)
     lead.get_by_role("button", name="Look for it").click()
     expect(lead.get_by_role("status").filter(has_text="It holds.")).to_contain_text("Oona Lindahl (technician)")
     document["snapshot"]["entries"][-1]["body"]["summary"] = "All well."

@@ -66,7 +66,7 @@ def test_every_drawing_is_whole_and_says_its_numbers_in_the_readers_units(key: s
 
 def test_what_is_so_says_how_it_was_found_and_how_it_was_left() -> None:
     found = of("furnace-leak")
-    leak = next(line for line in found.so if line.subject.startswith("Air drawn in"))
+    leak = next(line for line in found.so if line.subject.startswith("Air leaking in"))
     assert (leak.was, leak.mark) == ("off", "holds")
     assert [line.name for line in found.improved] == ["Share leaking in from around the duct"]
     assert found.done[0].what == "Return plenum, right seam"

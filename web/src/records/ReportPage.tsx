@@ -155,7 +155,7 @@ function State({ head }: { head: Head }) {
       )}
       {!signed && newest && (
         <p className="quiet">
-          Edition {newest.number} stays as it was signed. What stands there now needs a new signature.
+          Edition {newest.number} stays as it was signed. What is there now needs a new signature.
         </p>
       )}
       {[...new Set([head.technician, head.lead])]

@@ -39,7 +39,7 @@ export function VerifyPage() {
           }}
         >
           <TextField
-            label="Fingerprint, as it stands on the report"
+            label="Fingerprint, as the report shows it"
             value={typed}
             onChange={setTyped}
             rows={2}
