@@ -9,6 +9,7 @@ from typing import Any
 from django.http import HttpRequest
 from ninja.parser import Parser
 
+from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import unkeepable
 
 LONGEST_NUMBER = 400
@@ -34,6 +35,29 @@ class CarefulParser(Parser):
         if not request.path.endswith("/entries") and _odd(given):
             raise OddLetter(ODD_LETTER)
         return given
+
+
+def read_file(body: bytes, words: str) -> Any:
+    """A file that somebody chose, as JSON.
+
+    Parameters
+    ----------
+    words : str
+        Said where it is none.
+
+    Raises
+    ------
+    Refused
+        It is no JSON, goes too deep, or has a letter that can't be kept.
+    """
+    try:
+        given = json.loads(body, parse_int=_whole)
+        odd = _odd(given)
+    except (ValueError, RecursionError):
+        raise Refused(words, "file") from None
+    if odd:
+        raise Refused("There is a letter in this file that can't be kept.", "file")
+    return given
 
 
 def _odd(given: Any) -> bool:

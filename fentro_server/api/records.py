@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-import json
+import logging
 import re
 from datetime import datetime
 from typing import Any, Literal
 from uuid import UUID
 
+from django.db import DataError, IntegrityError
 from django.http import Http404, HttpRequest, HttpResponse
 from ninja import Router
 from pydantic import BaseModel, Field
@@ -19,6 +20,7 @@ from fentro_core.visit.worked import Unworkable
 from fentro_server.accounts.models import Person
 from fentro_server.api.access import lead_of, person_of, visit_of
 from fentro_server.api.errors import NotAllowed, Problem, refusal_of
+from fentro_server.api.parser import read_file
 from fentro_server.api.shapes import RefusedEntry
 from fentro_server.api.work import UNWORKABLE
 from fentro_server.audit.models import What
@@ -35,6 +37,10 @@ from fentro_server.visits.models import Visit
 from fentro_server.visits.snapshots import full_snapshot, worked
 
 router = Router(tags=["records"])
+
+log = logging.getLogger(__name__)
+
+NOT_KEPT = "Something in this file can't be kept here: a name too long, or days of calibration that are none."
 
 LARGEST_FILE = 4 * 1024 * 1024
 
@@ -268,10 +274,7 @@ def verify_file(request: HttpRequest) -> Verified:
 def _read(body: bytes) -> Any:
     if len(body) > LARGEST_FILE:
         raise Refused("This file is too large for a signed report: at most 4 MB.", "file")
-    try:
-        document = json.loads(body)
-    except ValueError:
-        raise Refused("This file is no JSON, or was cut off. Take the report's file as it was saved.", "file") from None
+    document = read_file(body, "This file is no JSON, or was cut off. Take the report's file as it was saved.")
     if not isinstance(document, dict) or document.get("format") != FORMAT:
         raise Refused("This file is not a signed report.", "file")
     return document
@@ -292,11 +295,14 @@ def bring_visit_in(request: HttpRequest) -> BroughtIn:
     lead = lead_of(request)
     if len(request.body) > LARGEST_FILE:
         raise Refused("This file is too large for a visit: at most 4 MB.", "file")
+    document = read_file(request.body, "This file is no JSON, or was cut off. Take the visit's file as it was saved.")
     try:
-        document = json.loads(request.body)
-    except ValueError:
-        raise Refused("This file is no JSON, or was cut off. Take the visit's file as it was saved.", "file") from None
-    done = bring_in(lead, document)
+        done = bring_in(lead, document)
+    except (DataError, IntegrityError) as why:
+        log.warning("a visit can't be brought in: %s", type(why).__name__)
+        raise Refused(
+            "Something in this file can't be kept here: a name too long, or days of calibration that are none.", "file"
+        ) from why
     if done.added:
         note(lead, What.BROUGHT_IN, f"{done.added} entries", done.visit)
     words = f"{done.added} entries came in" + (f", {done.here_already} were here already" if done.here_already else "")

@@ -9,14 +9,15 @@ from __future__ import annotations
 import base64
 import json
 from collections import Counter
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Generator, Iterable, Iterator
+from contextlib import contextmanager
 from datetime import date, datetime
 from hashlib import sha256
 from typing import Any
 from uuid import UUID
 
 from django.contrib.auth.hashers import make_password
-from django.db import IntegrityError, models, transaction
+from django.db import IntegrityError, connection, models, transaction
 from django.db.models import QuerySet
 from django.utils import timezone
 from django.utils.dateparse import parse_date, parse_datetime
@@ -86,8 +87,25 @@ def _fields(table: type[models.Model]) -> list[Any]:
     return [field for field in table._meta.concrete_fields if field.name not in left]
 
 
-def lines(company: Company) -> Iterator[str]:
-    """The archive, line by line, each with its end of line; memory stays flat."""
+def lines(company: Company) -> Generator[str]:
+    """The archive as it is at one moment, line by line, each with its end of line; memory stays flat."""
+    with _one_moment():
+        yield from _lines(company)
+
+
+@contextmanager
+def _one_moment() -> Iterator[None]:
+    """Whatever is added meanwhile is not seen."""
+    if connection.in_atomic_block:
+        yield
+        return
+    with transaction.atomic():
+        with connection.cursor() as cursor:
+            cursor.execute("set transaction isolation level repeatable read, read only")
+        yield
+
+
+def _lines(company: Company) -> Iterator[str]:
     whole, counted = sha256(), Counter[str]()
 
     def said(what: Any) -> str:

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import io
 import json
+import threading
 from datetime import date, timedelta
 from typing import Any
 
 import pytest
+from asgiref.sync import async_to_sync
 from django.core.management import CommandError, call_command
-from django.db import DatabaseError, transaction
+from django.db import DatabaseError, connection, transaction
 from django.utils import timezone
 
 from fentro_core.base.refusal import Refused
@@ -52,6 +54,13 @@ def fill(house: House) -> None:
     house.company.save()
     signed(house)
     assert sign(lead, house, "lead").status_code == 200
+
+
+def whole(answer: Any) -> str:
+    async def joined() -> bytes:
+        return b"".join([part async for part in answer.streaming_content])
+
+    return async_to_sync(joined)().decode()
 
 
 def text_of(company: Company) -> str:
@@ -183,7 +192,7 @@ def test_an_archive_holds_only_the_own_company(ours: House, theirs: House) -> No
     fill(ours)
     add(signed_in(theirs.people[Role.TECHNICIAN]), theirs.visit, new_entry())
     answer = signed_in(ours.people[Role.LEAD]).get("/api/v1/company/archive")
-    text = b"".join(answer.streaming_content).decode()
+    text = whole(answer)
     assert "theirs" not in text
     assert str(theirs.visit.pk) not in text
     assert Event.objects.of(ours.company.pk).filter(what=What.TOOK_ALL).exists()
@@ -198,7 +207,7 @@ def test_a_company_ends_only_after_everything_was_taken_along(ours: House, their
 
     assert end("Ours").json()["refusals"][0]["path"] == "name"
     assert end("ours").json()["refusals"][0]["path"] == "archive"
-    b"".join(client.get("/api/v1/company/archive").streaming_content)
+    whole(client.get("/api/v1/company/archive"))
     with pytest.raises(CommandError, match="has not ended"):
         call_command("remove_ended", "ours")
     assert "is ended" in end("ours").json()["words"]
@@ -213,3 +222,31 @@ def test_a_company_ends_only_after_everything_was_taken_along(ours: House, their
     add(signed_in(theirs.people[Role.TECHNICIAN]), theirs.visit, new_entry())
     with pytest.raises(DatabaseError, match="never changed"), transaction.atomic():
         Entry.objects.update(reason="x")
+
+
+@pytest.mark.django_db(transaction=True)
+def test_what_is_added_while_an_archive_is_taken_is_not_half_in_it() -> None:
+    house = make_house("ours")
+    add(signed_in(house.people[Role.TECHNICIAN]), house.visit, new_entry())
+    taking = archive.lines(house.company)
+    begun = [next(taking), next(taking)]
+    added = threading.Thread(
+        target=lambda: (add(signed_in(house.people[Role.TECHNICIAN]), house.visit, new_entry()), connection.close())
+    )
+    added.start()
+    added.join()
+    rows = [json.loads(line) for line in [*begun, *taking]]
+    (visits,) = [line for line in rows if line.get("table") == "visit"]
+    (entries,) = [line for line in rows if line.get("table") == "entry"]
+    assert visits["rows"][0][visits["fields"].index("entries_number")] == len(entries["rows"]) == 1
+    assert Entry.objects.count() == 2
+    assert not connection.in_atomic_block
+
+
+@pytest.mark.django_db(transaction=True)
+def test_whoever_goes_away_leaves_no_transaction_open() -> None:
+    taking = archive.lines(make_house("ours").company)
+    next(taking)
+    assert connection.in_atomic_block
+    taking.close()
+    assert not connection.in_atomic_block

@@ -137,5 +137,25 @@ def test_a_cut_off_file_and_another_companys_visit_are_refused(ours: House, thei
     assert "cut off" in bring(ours, json.dumps(document).encode()[:-20]).json()["detail"]
     assert "used by another visit" in bring(theirs, document).json()["detail"]
     assert bring(ours, document, Role.TECHNICIAN).status_code == 403
-    for body in (b"\xff\xd8\xff\xe0", b"[]", b"null", b"3", json.dumps({**document, "entries": [3, None, "x"]}).encode()):
+    deep = b"[" * 200_000 + b"]" * 200_000
+    for body in (b"\xff\xd8\xff\xe0", b"[]", b"null", b"3", deep, json.dumps({**document, "entries": [3, None, "x"]}).encode()):
         assert bring(ours, body).status_code in (200, 422)
+
+
+@pytest.mark.parametrize(
+    "change",
+    [
+        lambda it: it["site"].update(name="a\0b"),
+        lambda it: it["visit"].update(purpose="\ud800"),
+        lambda it: it["instruments"][0].update(calibrated_on="2026-05-01", calibration_due_on="2026-04-01"),
+        lambda it: it["instruments"][0].update(id="x" * 500),
+        lambda it: it["visit"].update(opened_at="0000-00-00T99:99"),
+        lambda it: it["entries"][0].update(by="y" * 5000),
+    ],
+)
+def test_what_the_database_cannot_keep_is_refused_or_set_right(ours: House, theirs: House, change: Any) -> None:
+    document = elsewhere(taken(ours))
+    change(document)
+    answer = bring(theirs, document)
+    assert answer.status_code in (200, 422), answer.content
+    assert signed_in(theirs.people[Role.LEAD]).get("/api/v1/day").status_code == 200
