@@ -106,7 +106,7 @@ def test_what_was_added_since_is_read_before_it_is_signed(device: BrowserContext
     expect(form.get_by_text("Something was added to this visit since you looked.")).to_be_visible()
     form.get_by_role("button", name="Read the report as it is now").click()
     paper = page.frame_locator("iframe[title='The report']")
-    expect(paper.get_by_role("cell", name="Note: Belt loose")).to_be_visible()
+    expect(paper.locator(".log").get_by_text("Belt loose")).to_be_visible()
     sign(page, "Sign as technician")
     expect(page.get_by_text("Signed by the technician")).to_be_visible()
 

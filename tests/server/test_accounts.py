@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import io
 import os
 import subprocess
 import sys
@@ -171,6 +172,24 @@ def test_the_first_company_is_made_by_a_command(db: None, monkeypatch: pytest.Mo
     assert Person.objects.get(sign_in_name="first").role == "lead"
     with pytest.raises(CommandError, match="already"):
         call_command("create_company", **words)
+
+
+def test_the_first_person_may_choose_a_password_in_the_browser(db: None) -> None:
+    said = io.StringIO()
+    call_command("create_company", company="First", name="First Lead", sign_in="first", link=True, stdout=said)
+    path = said.getvalue().splitlines()[-1].replace("/invitation/", "/api/v1/invitations/")
+    client = Client()
+    assert client.get(path).json()["company"] == "First"
+    chosen = client.post(path, {"password": "copper-elbow-17"}, content_type="application/json")
+    assert chosen.json()["person"]["role"] == "lead"
+
+
+def test_whether_anybody_is_here_is_told(db: None) -> None:
+    said = io.StringIO()
+    call_command("anybody", stdout=said)
+    Company.objects.create(name="First")
+    call_command("anybody", stdout=said)
+    assert said.getvalue().split() == ["no", "yes"]
 
 
 def production(**environment: str) -> subprocess.CompletedProcess[str]:

@@ -5,6 +5,7 @@ import { type RefObject, useEffect, useRef, useState } from "react";
 import { type Schemas, Unanswered } from "../api/client";
 import { reportQuery } from "../api/queries";
 import { TopBar } from "../frame/TopBar";
+import { useQueue } from "../queue/useQueue";
 import { SelectField } from "../shell/fields";
 import { Loading } from "../shell/Loading";
 import { useTitle } from "../shell/useTitle";
@@ -20,6 +21,13 @@ const ZONE = Intl.DateTimeFormat().resolvedOptions().timeZone;
 export function ReportPage() {
   const { visitId } = useParams({ from: "/inside/visits/$visitId/report" });
   const query = useQuery(reportQuery(visitId));
+  const { waiting } = useQueue();
+  const here = waiting.filter((row) => row.visit === visitId).length;
+  const { refetch } = query;
+  // What this device still holds is no part of the report: once it went, the report is asked for anew.
+  useEffect(() => {
+    if (here === 0) void refetch();
+  }, [here, refetch]);
   useTitle("Report", query.data?.system, query.data?.site);
   return (
     <div className="flex h-full flex-col">
@@ -33,7 +41,18 @@ export function ReportPage() {
         }
       />
       <Loading query={query} what="this report">
-        {(head) => <Shown head={head} />}
+        {(head) => (
+          <>
+            {here > 0 && (
+              <p role="status" className="border-warning border-l-4 bg-base-200 p-3">
+                {here === 1 ? "One entry" : `${here} entries`} of this visit still{" "}
+                {here === 1 ? "waits" : "wait"} on this device, and {here === 1 ? "is" : "are"} not in this
+                report yet.
+              </p>
+            )}
+            <Shown head={head} />
+          </>
+        )}
       </Loading>
     </div>
   );

@@ -11,6 +11,7 @@ from django.core.exceptions import ValidationError
 from django.core.management.base import BaseCommand, CommandError, CommandParser
 from django.db import transaction
 
+from fentro_server.accounts.inviting import path_of
 from fentro_server.accounts.models import Company, Person, Role
 
 
@@ -24,6 +25,7 @@ class Command(BaseCommand):
         parser.add_argument("--company", required=True)
         parser.add_argument("--name", required=True, help="full name of the first person")
         parser.add_argument("--sign-in", required=True, help="name to sign in with")
+        parser.add_argument("--link", action="store_true", help="print a link to choose a password in the browser")
         parser.add_argument("--operator", action="store_true", help="also sees other companies in the office")
 
     def handle(self, *args: Any, **options: Any) -> None:
@@ -32,14 +34,15 @@ class Command(BaseCommand):
             raise CommandError(f"Somebody already signs in as {options['sign_in']}.")
         if Company.objects.filter(name=options["company"]).exists():
             raise CommandError(f"There is already a company called {options['company']}.")
-        password = os.environ.get("FENTRO_FIRST_PASSWORD") or getpass.getpass("Password: ")
-        try:
-            validate_password(password)
-        except ValidationError as error:
-            raise CommandError(" ".join(error.messages)) from error
+        password = None if options["link"] else os.environ.get("FENTRO_FIRST_PASSWORD") or getpass.getpass("Password: ")
+        if password is not None:
+            try:
+                validate_password(password)
+            except ValidationError as error:
+                raise CommandError(" ".join(error.messages)) from error
         with transaction.atomic():
             company = Company.objects.create(name=options["company"])
-            Person.objects.create_person(
+            person = Person.objects.create_person(
                 company,
                 options["sign_in"],
                 password,
@@ -47,4 +50,8 @@ class Command(BaseCommand):
                 role=Role.LEAD,
                 is_operator=options["operator"],
             )
+        if options["link"]:
+            self.stdout.write(f"Made {company.name}. {person.name} chooses a password here, below this installation's address:")
+            self.stdout.write(path_of(person))
+            return
         self.stdout.write(f"Made {company.name}. {options['name']} can sign in as {options['sign_in']}.")
