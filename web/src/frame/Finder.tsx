@@ -12,9 +12,18 @@ interface Found {
 }
 
 /** Find anything by a few letters: systems, sites, open visits. */
-export function Finder({ onClose, go }: { onClose: () => void; go: (to: string) => void }) {
+export function Finder({
+  first,
+  onClose,
+  go,
+}: {
+  /** What was typed before this was here. */
+  first: { current: string };
+  onClose: () => void;
+  go: (to: string) => void;
+}) {
   const { data } = useQuery(dayQuery);
-  const [typed, setTyped] = useState("");
+  const [typed, setTyped] = useState(() => first.current);
   const wide = Boolean(data?.more_systems) && typed.trim().length > 1;
   const asked = useQuery({ ...foundSystemsQuery(typed.trim()), enabled: wide });
   const systems = wide && asked.data ? asked.data.items : (data?.systems ?? []);

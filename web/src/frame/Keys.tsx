@@ -1,10 +1,12 @@
 import { useNavigate } from "@tanstack/react-router";
-import { useEffect, useState } from "react";
+import { lazy, type RefObject, Suspense, useEffect, useRef, useState } from "react";
 import { Panel } from "../shell/Panel";
 import { useKeys } from "../shell/useKeys";
 import { useUnits } from "../units/UnitSystem";
-import { Finder } from "./Finder";
 import { onFind } from "./finding";
+
+/** Loaded when it is opened first: a visit opens sooner without it. */
+const Finder = lazy(() => import("./Finder").then(({ Finder }) => ({ default: Finder })));
 
 const KEYS: [string, string][] = [
   ["1 to 9", "steps of the visit"],
@@ -25,17 +27,28 @@ export function Keys() {
   const { toggle } = useUnits();
   const go = useNavigate();
   const [open, setOpen] = useState<"find" | "keys" | undefined>();
+  const early = useRef("");
   // A dialog tells a moment later that it was closed: by then another may be open.
   const closed = (which: "find" | "keys") => setOpen((now) => (now === which ? undefined : now));
-  useEffect(() => onFind(() => setOpen("find")), []);
+  const find = () => {
+    early.current = "";
+    setOpen("find");
+  };
+  const finding = useRef(find);
+  finding.current = find;
+  useEffect(() => onFind(() => finding.current()), []);
   useKeys({
     u: toggle,
-    "/": () => setOpen("find"),
+    "/": find,
     "?": () => setOpen("keys"),
   });
   return (
     <>
-      {open === "find" && <Finder onClose={() => closed("find")} go={(href) => go({ href })} />}
+      {open === "find" && (
+        <Suspense fallback={<Early typed={early} onClose={() => closed("find")} />}>
+          <Finder first={early} onClose={() => closed("find")} go={(href) => go({ href })} />
+        </Suspense>
+      )}
       {open === "keys" && (
         <Panel title="Keys" onClose={() => closed("keys")}>
           <dl className="grid grid-cols-[6rem_1fr] gap-y-2">
@@ -49,5 +62,22 @@ export function Keys() {
         </Panel>
       )}
     </>
+  );
+}
+
+/** Letters that are typed while the finder is still on its way are not lost. */
+function Early({ typed, onClose }: { typed: RefObject<string>; onClose: () => void }) {
+  return (
+    <Panel title="Find" onClose={onClose}>
+      <input
+        // biome-ignore lint/a11y/noAutofocus: whoever asked to find types at once
+        autoFocus
+        aria-label="A few letters"
+        className="input touch w-full"
+        onChange={(event) => {
+          typed.current = event.target.value;
+        }}
+      />
+    </Panel>
   );
 }

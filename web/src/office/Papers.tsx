@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
-import { companyQuery } from "../api/queries";
+import { companyQuery } from "../api/office";
 import { SelectField, TextField } from "../shell/fields";
 import { Loading } from "../shell/Loading";
 import { refusalsOf } from "../shell/refusals";

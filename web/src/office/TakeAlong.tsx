@@ -3,7 +3,7 @@ import { Link, useNavigate } from "@tanstack/react-router";
 import { Download } from "lucide-react";
 import { useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
-import { companyQuery } from "../api/queries";
+import { companyQuery } from "../api/office";
 import { leave } from "../session/leaving";
 import { FileButton, TextField } from "../shell/fields";
 import { refusalsOf } from "../shell/refusals";

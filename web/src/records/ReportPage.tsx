@@ -3,7 +3,7 @@ import { Link, useParams } from "@tanstack/react-router";
 import { Download, Printer } from "lucide-react";
 import { type RefObject, useEffect, useRef, useState } from "react";
 import { type Schemas, Unanswered } from "../api/client";
-import { reportQuery } from "../api/queries";
+import { reportQuery } from "../api/office";
 import { TopBar } from "../frame/TopBar";
 import { useQueue } from "../queue/useQueue";
 import { SelectField } from "../shell/fields";

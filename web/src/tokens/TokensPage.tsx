@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { useState } from "react";
 import { api, ask, type Schemas } from "../api/client";
-import { tokensQuery } from "../api/queries";
+import { tokensQuery } from "../api/office";
 import { TopBar } from "../frame/TopBar";
 import { Choices, TextField } from "../shell/fields";
 import { Loading } from "../shell/Loading";
