@@ -133,6 +133,10 @@ function Shown({ head }: { head: Head }) {
 /** As tall as the report is on a phone, where the page scrolls; beside the rail it scrolls itself. */
 function Paper({ source, frame }: { source: string; frame: RefObject<HTMLIFrameElement | null> }) {
   const [height, setHeight] = useState(700);
+  const measure = () => {
+    const body = frame.current?.contentDocument?.body;
+    if (body) setHeight(Math.ceil(body.getBoundingClientRect().height) + 16);
+  };
   return (
     <iframe
       ref={frame}
@@ -140,7 +144,11 @@ function Paper({ source, frame }: { source: string; frame: RefObject<HTMLIFrameE
       title="The report"
       className="block w-full bg-white wide:h-full!"
       style={{ height }}
-      onLoad={() => setHeight((frame.current?.contentDocument?.documentElement.scrollHeight ?? 680) + 20)}
+      onLoad={() => {
+        measure();
+        // Once more with our own letters in it.
+        void frame.current?.contentDocument?.fonts.ready.then(measure);
+      }}
     />
   );
 }
