@@ -6,16 +6,14 @@ from collections.abc import Iterator
 
 from fentro_core.base.sentence import Sentence
 from fentro_core.ducts.results import BranchLine, DuctPage, TrunkLine
-from fentro_core.economizer.page import economizer_page
-from fentro_core.economizer.results import SettingLine, SettingValue
-from fentro_core.logbook.snapshot import Snapshot
+from fentro_core.economizer.results import EconomizerPage, SettingLine, SettingValue
 from fentro_core.report.content import PlanLine, Room, TreePiece
 from fentro_core.system.ducts import Piece
 
 
-def settings_planned(snapshot: Snapshot, part: str) -> Iterator[PlanLine]:
+def settings_planned(page: EconomizerPage, part: str) -> Iterator[PlanLine]:
     """Every setting of the economizer that somebody planned or left another way than it was found."""
-    for line in economizer_page(snapshot).settings:
+    for line in page.settings:
         planned, left = line.planned, line.as_left
         if (planned and planned.entry) or (left and left.entry):
             reason = (planned.reason if planned else "") or (left.reason if left else "")

@@ -7,7 +7,7 @@ from dataclasses import fields
 from typing import Any
 
 from fentro_core.base.sentence import Sentence
-from fentro_core.economizer.page import economizer_page
+from fentro_core.economizer.results import EconomizerPage
 from fentro_core.logbook.snapshot import Snapshot
 from fentro_core.parts import PARTS, parts_of
 from fentro_core.report.content import ReportTest
@@ -15,13 +15,13 @@ from fentro_core.visit.results import PhaseResult
 from fentro_core.visit.zones import zones_of
 
 
-def tests_of(snapshot: Snapshot, phases: Sequence[PhaseResult]) -> tuple[ReportTest, ...]:
+def tests_of(snapshot: Snapshot, phases: Sequence[PhaseResult], economizer: EconomizerPage | None) -> tuple[ReportTest, ...]:
     """Every test that was seen, part by part."""
     here = {part.key for part in parts_of(snapshot.system.kind, snapshot.system.nameplate)}
     names = {part.key: part.name for part in PARTS}
     found: list[ReportTest] = []
-    if "economizer" in here:
-        found += _of_economizer(names["economizer"], snapshot)
+    if economizer:
+        found += _of_economizer(names["economizer"], economizer)
     if "zoning" in here:
         proof = zones_of(snapshot).proof
         found += _of_proof(names["zoning"], proof) if proof else ()
@@ -33,8 +33,7 @@ def tests_of(snapshot: Snapshot, phases: Sequence[PhaseResult]) -> tuple[ReportT
     return tuple(found)
 
 
-def _of_economizer(part: str, snapshot: Snapshot) -> Iterator[ReportTest]:
-    page = economizer_page(snapshot)
+def _of_economizer(part: str, page: EconomizerPage) -> Iterator[ReportTest]:
     for line in (*page.tests, *page.loops):
         for phase, seen in (("as_found", line.as_found), ("as_left", line.as_left)):
             if seen:

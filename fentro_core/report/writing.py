@@ -3,15 +3,18 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
+from dataclasses import replace
 
 from fentro_core.base.quantity import Quantity
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.verdict import Mark
 from fentro_core.ducts.results import DuctPage
+from fentro_core.economizer.page import economizer_page
+from fentro_core.economizer.results import EconomizerPage
 from fentro_core.logbook.accept import closing
 from fentro_core.logbook.entries import Closing, Photo, Setting
 from fentro_core.logbook.entry import Entry, standing
-from fentro_core.logbook.snapshot import Snapshot, read_snapshot
+from fentro_core.logbook.snapshot import Snapshot
 from fentro_core.logbook.temporary import TEMPORARY_KINDS, HandedOn, Temporary, Undone
 from fentro_core.parts import PARTS, parts_of
 from fentro_core.phase.results import PointReading, VerdictLine
@@ -32,7 +35,7 @@ from fentro_core.report.content import (
 from fentro_core.report.log import log_lines, places, readable_name, typed
 from fentro_core.report.plans import handles_planned, rooms_of, settings_planned, tree_of
 from fentro_core.report.proofs import tests_of
-from fentro_core.system.kinds import KIND_NAMES, KINDS
+from fentro_core.system.kinds import KIND_NAMES
 from fentro_core.system.nameplate import nameplate_words
 from fentro_core.visit.ducts import ducts_of
 from fentro_core.visit.results import PhaseResult, WorkUp
@@ -83,7 +86,11 @@ def report_of(snapshot: Snapshot, done: Worked | None = None) -> Report:
     over = closing(stand)
     closed_at = next((entry.at for entry in reversed(stand) if isinstance(entry.body, Closing)), "") if over else ""
     names = places(found.path)
-    ducts = ducts_of(snapshot) if "ducts" in KINDS[system.kind].parts else None
+    # What could not be worked out with is left out of the pages that are worked out apart, too.
+    sound = replace(snapshot, entries=tuple(entries))
+    here = {part.key for part in parts_of(system.kind, system.nameplate)}
+    ducts = ducts_of(sound) if "ducts" in here else None
+    economizer = economizer_page(sound) if "economizer" in here else None
     numbers = {entry.id: number for number, entry in enumerate(snapshot.entries, 1)}
     readings = tuple(_readings(found, snapshot, names, by, numbers))
     return Report(
@@ -109,9 +116,9 @@ def report_of(snapshot: Snapshot, done: Worked | None = None) -> Report:
         changes=found.comparison,
         verdicts=tuple(_verdict(phase.phase, line) for phase in found.phases for line in phase.verdicts),
         readings=readings,
-        tests=tests_of(snapshot, found.phases),
+        tests=tests_of(sound, found.phases, economizer),
         rooms=rooms_of(ducts) if ducts else (),
-        plans=_plans(snapshot, ducts),
+        plans=_plans(economizer, ducts),
         tree=tree_of(ducts) if ducts else (),
         pictures=tuple(AirPicture(phase.phase, found.path, phase.ribbon) for phase in found.phases),
         states=tuple(_states(found, names)),
@@ -123,11 +130,6 @@ def report_of(snapshot: Snapshot, done: Worked | None = None) -> Report:
         log=log_lines(snapshot.entries, names, frozenset(line.number for line in readings)),
         left_out=tuple(each.words for each in made.left_out),
     )
-
-
-def report_of_document(document: object) -> Report:
-    """The report of a snapshot as JSON."""
-    return report_of(read_snapshot(document))
 
 
 def _asked(snapshot: Snapshot, found: WorkUp) -> tuple[str, ...]:
@@ -264,14 +266,10 @@ def _reading(phase: str, station: str, each: PointReading, instruments: dict[str
     )
 
 
-def _plans(snapshot: Snapshot, ducts: DuctPage | None) -> tuple[PlanLine, ...]:
-    names = {part.key: part.name for part in parts_of(snapshot.system.kind, snapshot.system.nameplate)}
-    found: list[PlanLine] = []
-    if "economizer" in names:
-        found += settings_planned(snapshot, names["economizer"])
-    if ducts:
-        found += handles_planned(ducts, names.get("ducts", "Ducts"))
-    return tuple(found)
+def _plans(economizer: EconomizerPage | None, ducts: DuctPage | None) -> tuple[PlanLine, ...]:
+    names = {part.key: part.name for part in PARTS}
+    settings = settings_planned(economizer, names["economizer"]) if economizer else ()
+    return (*settings, *(handles_planned(ducts, names["ducts"]) if ducts else ()))
 
 
 def _states(found: WorkUp, names: dict[str, str]) -> Iterable[StatePoint]:

@@ -9,7 +9,7 @@ from axes.utils import reset
 from django.contrib.auth import login
 from django.contrib.auth.password_validation import validate_password
 from django.core.exceptions import ValidationError
-from django.db import IntegrityError, transaction
+from django.db import transaction
 from django.http import Http404, HttpRequest
 from ninja import Router, Status
 from pydantic import BaseModel, Field
@@ -19,10 +19,10 @@ from fentro_server.accounts.inviting import invited, path_of
 from fentro_server.accounts.models import Person
 from fentro_server.api.access import lead_of
 from fentro_server.api.errors import NotAllowed, Problem, plain
+from fentro_server.api.people import let_in
 from fentro_server.api.session import CSRF_MISSING, SessionOut, csrf_ok, session_out
 from fentro_server.audit.models import What
 from fentro_server.audit.noting import note
-from fentro_server.places.naming import name_of
 
 router = Router(tags=["people"])
 
@@ -63,14 +63,7 @@ class Chosen(BaseModel):
 def invite(request: HttpRequest, given: NewInvitation) -> Invitation:
     """Make a link for somebody new."""
     lead = lead_of(request)
-    name, sign_in_name = name_of(given.name), given.sign_in_name.strip()
-    if not sign_in_name or any(letter.isspace() for letter in sign_in_name):
-        raise Refused("Give a user name without blanks.", "sign_in_name")
-    try:
-        with transaction.atomic():
-            row = Person.objects.create_person(lead.company, sign_in_name, None, name=name, role=given.role)
-    except IntegrityError:
-        raise Refused("This user name is taken. Choose another.", "sign_in_name") from None
+    row = let_in(lead, given.name, given.sign_in_name, given.role, None)
     note(lead, What.INVITED, f"{row.name}, {row.role}")
     return Invitation(person=row.pk, name=row.name, path=path_of(row))
 

@@ -69,15 +69,7 @@ def people(request: HttpRequest) -> list[PersonLine]:
 def add_person(request: HttpRequest, given: NewPerson) -> Any:
     """Let somebody in."""
     lead = lead_of(request)
-    name, sign_in_name = name_of(given.name), given.sign_in_name.strip()
-    if not sign_in_name or any(letter.isspace() for letter in sign_in_name):
-        raise Refused("Give a user name without blanks.", "sign_in_name")
-    _check_password(given.password, Person(name=name, sign_in_name=sign_in_name))
-    try:
-        with transaction.atomic():
-            row = Person.objects.create_person(lead.company, sign_in_name, given.password, name=name, role=given.role)
-    except IntegrityError:
-        raise Refused("This user name is taken. Choose another.", "sign_in_name") from None
+    row = let_in(lead, given.name, given.sign_in_name, given.role, given.password)
     note(lead, What.PEOPLE, f"{row.name}: let in")
     return _line(row, lead)
 
@@ -115,6 +107,27 @@ def change_person(request: HttpRequest, person_id: UUID, given: PersonChange) ->
             row.refresh_from_db()
             update_session_auth_hash(request, row)
     return _line(row, lead)
+
+
+def let_in(lead: Person, name: str, sign_in_name: str, role: str, password: str | None) -> Person:
+    """Somebody new in the lead's company; without a password nobody signs in as them until one is chosen.
+
+    Raises
+    ------
+    Refused
+        A name that is none or is taken, or a password that is too easy.
+    """
+    name, sign_in_name = name_of(name), sign_in_name.strip()
+    if not sign_in_name or any(letter.isspace() for letter in sign_in_name):
+        raise Refused("Give a user name without blanks.", "sign_in_name")
+    if password is not None:
+        _check_password(password, Person(name=name, sign_in_name=sign_in_name))
+    try:
+        with transaction.atomic():
+            row: Person = Person.objects.create_person(lead.company, sign_in_name, password, name=name, role=role)
+    except IntegrityError:
+        raise Refused("This user name is taken. Choose another.", "sign_in_name") from None
+    return row
 
 
 def _line(row: Person, lead: Person) -> PersonLine:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import uuid
-from datetime import timedelta
 
 from django.db import models
 
@@ -40,8 +39,3 @@ class Appointment(models.Model):
 
     def __str__(self) -> str:
         return f"{self.system.name}, {self.starts_at:%Y-%m-%d %H:%M}"
-
-    @property
-    def ends_at(self) -> object:
-        """When it is over."""
-        return self.starts_at + timedelta(minutes=self.minutes)

@@ -15,13 +15,16 @@ from bench.unchanged import demo_documents
 from fentro_core.base import typed_json
 from fentro_core.base.quantity import Quantity, say
 from fentro_core.base.refusal import Refused
+from fentro_core.base.sentence import Sentence
 from fentro_core.logbook.snapshot import read_snapshot
 from fentro_core.parts import PARTS
+from fentro_core.report import writing
 from fentro_core.report.content import Report
 from fentro_core.report.drawings import drawings, tint
 from fentro_core.report.edition import canonical, edition, fingerprint, read_edition
 from fentro_core.report.writing import AT_ONCE, NEXT, SOON, report_of, subject_of
 from fentro_core.visit.work_up import work_up
+from fentro_core.visit.worked import LeftOut, Worked
 from tests.core.visits import entry, reading
 
 VISITS = dict(demo_documents())
@@ -278,3 +281,16 @@ def test_the_ducts_lie_as_they_were_walked() -> None:
     (main,) = [piece for piece in tree if piece.name == "Main run"]
     assert (main.trunk, main.size.say(), main.size.say("US")) == (True, "500 mm by 300 mm, 4 m", "20 in by 12 in, 13 ft")
     assert of("heat-pump-close").tree == ()
+
+
+def test_an_entry_that_nothing_can_be_worked_out_with_is_left_out_everywhere(monkeypatch: pytest.MonkeyPatch) -> None:
+    snapshot = read_snapshot(VISITS["demo/rooftop-now"])
+    bad = next(each for each in snapshot.entries if each.kind == "reading")
+    seen: list[bool] = []
+    page = writing.economizer_page
+    monkeypatch.setattr(writing, "economizer_page", lambda given: seen.append(bad in given.entries) or page(given))
+    done = Worked(work_up(snapshot), (LeftOut(bad.id, Sentence("It fails.")),))
+    found = report_of(snapshot, done)
+    assert seen == [False], "worked out once, and without it"
+    assert [each.say() for each in found.left_out] == ["It fails."]
+    assert len(found.log) == len(snapshot.entries), "the logbook keeps it"
