@@ -9,7 +9,7 @@ import sys
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import BrowserContext, Page, expect
+from playwright.sync_api import BrowserContext, Page, Route, expect
 
 from tests.browser.conftest import PHONE, all_saved, close_visit, enter, logbook, open_station, start_visit, step, tap, values
 
@@ -271,6 +271,25 @@ def test_tabs_lists_and_questions_work_with_arrow_keys(device: BrowserContext) -
     page.keyboard.press("ArrowDown")
     page.keyboard.press("Enter")
     expect(page.get_by_role("tab", name="Wet bulb")).to_be_visible()
+
+
+def test_keys_before_the_finder_is_here_are_kept_for_it(device: BrowserContext) -> None:
+    late: list[Route] = []
+    device.route("**/Finder-*.js", lambda route: late.append(route))
+    page = enter(device)
+    page.keyboard.press("/")
+    page.keyboard.type("rooff ventilx")
+    page.keyboard.press("Backspace")
+    expect(page.get_by_role("dialog")).to_contain_text("rooff ventil")
+    for _ in "rooff ventil":
+        page.keyboard.press("Backspace")
+    page.keyboard.type("ventil")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("menuitem")).to_have_count(0)
+    assert late, "the finder is loaded when it is opened"
+    device.unroute("**/Finder-*.js")  # and what waited goes on
+    expect(page.get_by_role("region", name="Nameplate")).to_be_visible()
+    expect(page.get_by_role("dialog")).to_have_count(0)
 
 
 def test_a_system_is_found_by_a_few_letters_without_a_mouse(device: BrowserContext) -> None:

@@ -1,8 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
-import { useState } from "react";
+import { useEffect } from "react";
 import { Autocomplete, Input, Menu, MenuItem, TextField } from "react-aria-components";
 import { dayQuery, foundSystemsQuery } from "../api/queries";
-import { Panel } from "../shell/Panel";
 import { when } from "../shell/when";
 
 interface Found {
@@ -13,17 +12,25 @@ interface Found {
 
 /** Find anything by a few letters: systems, sites, open visits. */
 export function Finder({
-  first,
+  typed,
+  onTyped,
+  onTaken,
+  entered,
+  onEntered,
   onClose,
   go,
 }: {
-  /** What was typed before this was here. */
-  first: { current: string };
+  typed: string;
+  onTyped: (typed: string) => void;
+  /** The field has the keys from here on. */
+  onTaken: () => void;
+  /** Enter was pressed before there was anything to choose. */
+  entered: boolean;
+  onEntered: () => void;
   onClose: () => void;
   go: (to: string) => void;
 }) {
   const { data } = useQuery(dayQuery);
-  const [typed, setTyped] = useState(() => first.current);
   const wide = Boolean(data?.more_systems) && typed.trim().length > 1;
   const asked = useQuery({ ...foundSystemsQuery(typed.trim()), enabled: wide });
   const systems = wide && asked.data ? asked.data.items : (data?.systems ?? []);
@@ -52,14 +59,24 @@ export function Finder({
     onClose();
     go(to);
   };
+  const chosen = entered && !(wide && asked.isFetching) ? found[0]?.to : undefined;
+  // biome-ignore lint/correctness/useExhaustiveDependencies: what was entered is chosen once
+  useEffect(() => {
+    if (chosen) choose(chosen);
+  }, [chosen]);
   return (
-    <Panel title="Find" onClose={onClose}>
+    <>
       <Autocomplete>
         <TextField
           autoFocus
           aria-label="A few letters of a system, site or visit"
           value={typed}
-          onChange={setTyped}
+          onChange={onTyped}
+          onFocus={onTaken}
+          onKeyDown={(event) => {
+            const pointed = (event.target as Element).getAttribute("aria-activedescendant");
+            if (event.key === "Enter" && !pointed) onEntered();
+          }}
         >
           <Input className="input touch w-full" placeholder="A few letters" />
         </TextField>
@@ -95,6 +112,6 @@ export function Finder({
       >
         Search everything, closed visits and notes too
       </button>
-    </Panel>
+    </>
   );
 }

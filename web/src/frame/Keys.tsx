@@ -1,9 +1,10 @@
 import { useNavigate } from "@tanstack/react-router";
-import { lazy, type RefObject, Suspense, useEffect, useRef, useState } from "react";
+import { lazy, Suspense, useEffect, useRef, useState } from "react";
 import { Panel } from "../shell/Panel";
 import { useKeys } from "../shell/useKeys";
 import { useUnits } from "../units/UnitSystem";
 import { onFind } from "./finding";
+import { useEarlyKeys } from "./useEarlyKeys";
 
 /** Loaded when it is opened first: a visit opens sooner without it. */
 const Finder = lazy(() => import("./Finder").then(({ Finder }) => ({ default: Finder })));
@@ -27,13 +28,22 @@ export function Keys() {
   const { toggle } = useUnits();
   const go = useNavigate();
   const [open, setOpen] = useState<"find" | "keys" | undefined>();
-  const early = useRef("");
+  const [typed, setTyped] = useState("");
+  // The finder's field has the keys: from then on it minds them itself.
+  const [taken, setTaken] = useState(false);
+  const [entered, setEntered] = useState(false);
   // A dialog tells a moment later that it was closed: by then another may be open.
   const closed = (which: "find" | "keys") => setOpen((now) => (now === which ? undefined : now));
   const find = () => {
-    early.current = "";
+    setTyped("");
+    setTaken(false);
+    setEntered(false);
     setOpen("find");
   };
+  useEarlyKeys(open === "find" && !taken, {
+    onLetters: setTyped,
+    onEnter: () => setEntered(true),
+  });
   const finding = useRef(find);
   finding.current = find;
   useEffect(() => onFind(() => finding.current()), []);
@@ -45,9 +55,22 @@ export function Keys() {
   return (
     <>
       {open === "find" && (
-        <Suspense fallback={<Early typed={early} onClose={() => closed("find")} />}>
-          <Finder first={early} onClose={() => closed("find")} go={(href) => go({ href })} />
-        </Suspense>
+        <Panel title="Find" onClose={() => closed("find")}>
+          <Suspense fallback={<p className="input touch w-full">{typed || "A few letters"}</p>}>
+            <Finder
+              typed={typed}
+              onTyped={(now) => {
+                setTyped(now);
+                setEntered(false);
+              }}
+              onTaken={() => setTaken(true)}
+              entered={entered}
+              onEntered={() => setEntered(true)}
+              onClose={() => closed("find")}
+              go={(href) => go({ href })}
+            />
+          </Suspense>
+        </Panel>
       )}
       {open === "keys" && (
         <Panel title="Keys" onClose={() => closed("keys")}>
@@ -62,22 +85,5 @@ export function Keys() {
         </Panel>
       )}
     </>
-  );
-}
-
-/** Letters that are typed while the finder is still on its way are not lost. */
-function Early({ typed, onClose }: { typed: RefObject<string>; onClose: () => void }) {
-  return (
-    <Panel title="Find" onClose={onClose}>
-      <input
-        // biome-ignore lint/a11y/noAutofocus: whoever asked to find types at once
-        autoFocus
-        aria-label="A few letters"
-        className="input touch w-full"
-        onChange={(event) => {
-          typed.current = event.target.value;
-        }}
-      />
-    </Panel>
   );
 }
