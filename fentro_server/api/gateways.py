@@ -98,7 +98,7 @@ def gateways(request: HttpRequest) -> GatewayList:
     """Every gateway of the company."""
     person = _lead(request)
     rows = Gateway.objects.of(person.company_id).select_related("site")
-    sites = Site.objects.of(person.company_id).order_by("name")[:500]
+    sites = Site.objects.of(person.company_id).filter(practice=False).order_by("name")[:500]
     return GatewayList(gateways=[_line(row) for row in rows], sites=[SiteChoice(id=each.pk, name=each.name) for each in sites])
 
 
@@ -108,7 +108,7 @@ def add_gateway(request: HttpRequest, given: NewGateway) -> GatewayLine:
     person = _lead(request)
     if not given.name.strip():
         raise Refused("Give it a name.", "name")
-    site = Site.objects.of(person.company_id).filter(pk=given.site).first() if given.site else None
+    site = Site.objects.of(person.company_id).filter(pk=given.site, practice=False).first() if given.site else None
     if given.site and site is None:
         raise Refused("There is no such site.", "site")
     if not given.token.isascii() or not (given.token.isprintable() or not given.token):

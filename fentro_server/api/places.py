@@ -91,6 +91,8 @@ def make_system(request: HttpRequest, site_id: UUID, given: NewSystem) -> Any:
     site = Site.objects.of(person.company_id).filter(pk=site_id).first()
     if site is None:
         raise Http404
+    if site.practice:
+        raise Refused("This site is made up, to practise on, and can be deleted. Choose another.", "site")
     known = System.objects.filter(pk=given.id).first()
     if known is not None:
         return _again(known, person)

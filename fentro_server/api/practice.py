@@ -1,4 +1,4 @@
-"""Practising on a made-up system, and putting it away."""
+"""Practising on a made-up system, and deleting it."""
 
 from __future__ import annotations
 
@@ -10,6 +10,9 @@ from pydantic import BaseModel
 
 from fentro_server.api.access import lead_of, may_record, person_of
 from fentro_server.api.errors import Problem
+from fentro_server.audit.models import What
+from fentro_server.audit.noting import note
+from fentro_server.records import deleting
 from fentro_server.visits import practice
 
 router = Router(tags=["practice"])
@@ -21,10 +24,10 @@ class Practice(BaseModel):
     visit: UUID
 
 
-class PutAway(BaseModel):
-    """How many practice sites are in no list any more."""
+class Deleted(BaseModel):
+    """How many practice visits are gone."""
 
-    sites: int
+    visits: int
 
 
 @router.post("/practice", response={200: Practice, 403: Problem})
@@ -35,7 +38,10 @@ def begin_practice(request: HttpRequest) -> Practice:
     return Practice(visit=practice.begin(person).pk)
 
 
-@router.delete("/practice", response={200: PutAway, 403: Problem})
-def put_practice_away(request: HttpRequest) -> PutAway:
-    """A lead puts the company's practice away, with every visit there."""
-    return PutAway(sites=practice.put_away(lead_of(request)))
+@router.delete("/practice", response={200: Deleted, 403: Problem})
+def delete_practice(request: HttpRequest) -> Deleted:
+    """A lead deletes the company's practice, with every visit there and all that was entered and signed."""
+    lead = lead_of(request)
+    visits = deleting.delete_practice(lead.company)
+    note(lead, What.COMPANY, f"Deleted the practice, visits: {visits}")
+    return Deleted(visits=visits)

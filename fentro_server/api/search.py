@@ -107,7 +107,7 @@ def beginning(words: list[str]) -> SearchQuery:
 
 
 def _sites(person: Person, asked: Asked, words: list[str]) -> QuerySet[Any]:
-    rows = Site.objects.of(person.company_id).filter(put_away=False)
+    rows = Site.objects.of(person.company_id)
     rows = rows.filter(pk=asked.site) if asked.site else rows
     return _having(rows, SITE_WORDS, words).order_by("name", "pk")
 

@@ -29,7 +29,7 @@ SYSTEM_WORDS = words_in("name", "location", KT("nameplate__maker"), KT("nameplat
 class Site(models.Model):
     """A place. Air pressure follows from the elevation, or from a barometer where one was read.
 
-    `practice`: made up, to practise on; `put_away`: its systems are in no list any more.
+    `practice`: made up, to practise on; a lead may delete it with all that was done there.
     """
 
     id = models.UUIDField(primary_key=True, default=uuid.uuid4, editable=False)
@@ -42,7 +42,6 @@ class Site(models.Model):
     )
 
     practice = models.BooleanField(default=False, editable=False)
-    put_away = models.BooleanField(default=False, editable=False)
 
     objects = CompanyQuerySet.as_manager()
 
@@ -72,8 +71,8 @@ class SystemQuerySet(CompanyQuerySet):
     """Systems by company."""
 
     def listed(self) -> Self:
-        """Without those that turned out to be another one, and those of a practice that was put away."""
-        return self.filter(same_as__isnull=True, site__put_away=False)
+        """Without those that turned out to be another one."""
+        return self.filter(same_as__isnull=True)
 
 
 class System(models.Model):

@@ -8,6 +8,7 @@ from fentro_server.accounts.models import ApiToken, Company
 from fentro_server.records.archive import TABLES, rows_of
 
 GUARDS = {
+    "visits_visit": "visits_stay",
     "visits_entry": "entries_stay",
     "records_edition": "editions_stay",
     "records_signature": "signatures_stay",

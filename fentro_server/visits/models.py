@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import uuid
-from typing import Self, get_args
+from typing import Any, Self, get_args
 
 from django.contrib.postgres.indexes import GinIndex
 from django.db import models
@@ -39,6 +39,7 @@ class VisitQuerySet(CompanyQuerySet):
 class Visit(models.Model):
     """One visit to one system.
 
+    `practice`: begun at a made-up system; said when it is made and never changed, for only such a visit can be deleted.
     `closed_at` follows the closing entries of its logbook, by the server's clock; `entries_number` is that of its last entry, and
     `chain` that one's link (`visits.chain`).
     `line`, what lists show of it, is worked out (`visits.lines`) from the entries up to `line_number` and from what
@@ -50,6 +51,7 @@ class Visit(models.Model):
     system = models.ForeignKey(System, on_delete=models.PROTECT, related_name="visits")
     technician = models.ForeignKey(Person, on_delete=models.PROTECT, related_name="visits")
     purpose = models.CharField(max_length=500, blank=True, default="")
+    practice = models.BooleanField(default=False, editable=False)
     opened_at = models.DateTimeField()
     closed_at = models.DateTimeField(null=True, blank=True)
     entries_number = models.PositiveIntegerField(default=0, editable=False)
@@ -72,6 +74,12 @@ class Visit(models.Model):
 
     def __str__(self) -> str:
         return f"{self.system.name}, {self.opened_at:%Y-%m-%d}"
+
+    def save(self, *args: Any, **options: Any) -> None:
+        """A new one at a practice system is practice."""
+        if self._state.adding:
+            self.practice = self.system.site.practice
+        super().save(*args, **options)
 
 
 class EntryQuerySet(models.QuerySet):

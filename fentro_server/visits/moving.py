@@ -20,6 +20,8 @@ def known_system(visit: Visit, to: KnownSystem) -> System:
     if found is None:
         raise Refused("There is no such system in this company.", "body.system_id")
     found = found.same_as or found
+    if found.site.practice or visit.practice:
+        raise Refused("Practice is made up: no visit is moved to it, and none from it.", "body.system_id")
     if found.kind != visit.system.kind:
         raise Refused(
             "That is another kind of system: readings would lose their places. Set the kind right first.", "body.system_id"

@@ -1,4 +1,4 @@
-"""A made-up system to practise on: its visit is begun, and one place is left to read. Put away, it is in no list any more."""
+"""A made-up system to practise on: its visit is begun, and one place is left to read. A lead deletes it all."""
 
 from __future__ import annotations
 
@@ -11,6 +11,7 @@ from django.utils import timezone
 
 from fentro_server.accounts.models import Person
 from fentro_server.places.models import Site, System
+from fentro_server.places.naming import under_a_free_name
 from fentro_server.visits import logbook
 from fentro_server.visits.models import Visit
 
@@ -38,7 +39,7 @@ READINGS = (
 def begin(person: Person) -> Visit:
     """This person's open practice visit, or a new one at the company's practice system."""
     with transaction.atomic():
-        site = Site.objects.of(person.company_id).filter(practice=True, put_away=False).first() or _site(person)
+        site = Site.objects.of(person.company_id).filter(practice=True).first() or _site(person)
         system = site.systems.first() or System.objects.create(
             company_id=person.company_id, site=site, name="Practice unit", kind="packaged_rooftop", nameplate=PLATE
         )
@@ -59,11 +60,9 @@ def begin(person: Person) -> Visit:
 
 
 def _site(person: Person) -> Site:
-    name, count = NAME, 2
-    while Site.objects.of(person.company_id).filter(name=name).exists():
-        name, count = f"{NAME} ({count})", count + 1
-    site: Site = Site.objects.create(company_id=person.company_id, name=name, elevation_m=300.0, practice=True)
-    return site
+    return under_a_free_name(
+        lambda name: Site.objects.create(company_id=person.company_id, name=name, elevation_m=300.0, practice=True), NAME
+    )
 
 
 def _entries(now: datetime) -> Any:
@@ -75,14 +74,3 @@ def _entries(now: datetime) -> Any:
     for station, quantity, value, unit, width in READINGS:
         body = {"station": station, "quantity": quantity, "value": value, "unit": unit, "plus_minus": width}
         yield entry(3, "reading", body)
-
-
-def put_away(person: Person) -> int:
-    """Practice visits that are open are cancelled, and the practice systems are in no list any more; how many sites that were."""
-    with transaction.atomic():
-        sites = list(Site.objects.of(person.company_id).filter(practice=True, put_away=False).select_for_update())
-        for visit in Visit.objects.filter(system__site__in=sites, closed_at__isnull=True):
-            closing = {"summary": "Practice, put away", "cancelled": True}
-            at = timezone.now().isoformat()
-            logbook.append(visit.pk, person, [{"id": str(uuid.uuid4()), "kind": "closing", "at": at, "body": closing}])
-        return Site.objects.filter(pk__in=[site.pk for site in sites]).update(put_away=True)

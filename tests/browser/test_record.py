@@ -267,14 +267,9 @@ def test_the_office_keeps_the_papers_and_brings_a_visit_in(device: BrowserContex
 
 def test_a_newcomer_practises_a_whole_visit(device: BrowserContext) -> None:
     page = enter(device, "Tova Brandt")
-    page.evaluate(
-        """() => {
-            const token = decodeURIComponent(/csrftoken=([^;]+)/.exec(document.cookie)[1]);
-            return fetch('/api/v1/practice', {method: 'POST', headers: {'X-CSRFToken': token}})
-                .then(answer => answer.json()).then(({visit}) => { location.href = `/visits/${visit}?step=measure`; });
-        }"""
-    )
-    tour = page.get_by_role("region", name="Practice")
+    page.get_by_role("button", name="Signed in as").click()
+    page.get_by_role("button", name="Practise on a made-up unit").click()
+    tour = page.get_by_role("region", name="Practice", exact=True)
     expect(tour).to_contain_text("1 of 4")
     open_station(page, "supply")
     tap(page, "12.2")
@@ -291,6 +286,8 @@ def test_a_newcomer_practises_a_whole_visit(device: BrowserContext) -> None:
     sign(page, "Sign as technician")
     expect(page.get_by_text("Signed by the technician")).to_be_visible()
     page.get_by_role("link", name="Back to the visit").click()
-    tour.get_by_role("button", name="Put the practice away").click()
+    tour.get_by_role("button", name="Delete the practice").click()
+    expect(tour).to_contain_text("Real visits stay.")
+    tour.get_by_role("button", name="Delete it for everybody").click()
     page.get_by_role("heading", name="Open visits").wait_for()
     expect(page.get_by_text("Practice unit")).to_have_count(0)

@@ -254,6 +254,29 @@ def test_the_role_that_serves_cant_get_at_the_entries(installed: Cluster, sql: s
         service.execute(sql)
 
 
+PRACTICE = """
+insert into visits_visit (id, company_id, system_id, technician_id, purpose, practice, opened_at, entries_number, chain,
+    line_number, line_stands_on)
+select '{0}', company_id, system_id, technician_id, '', true, opened_at, 1, '', 0, '' from visits_visit limit 1;
+insert into visits_entry (id, visit_id, number, kind, phase, at, received_at, by_id, body, reason, core, chain)
+select '{0}', '{0}', 1, kind, phase, at, received_at, by_id, body, '', '', '' from visits_entry where kind = 'note' limit 1
+""".format("0" * 8 + "-0000-4000-8000-" + "0" * 12)
+
+
+@pytest.mark.xdist_group("clusters")
+def test_the_role_that_serves_deletes_practice_and_nothing_else(installed: Cluster) -> None:
+    with psycopg.connect(installed.service_url) as service:
+        service.execute(PRACTICE)
+        (practice,) = service.execute("select id from visits_visit where practice").fetchone() or ()
+        with pytest.raises(psycopg.errors.InsufficientPrivilege), service.transaction():
+            service.execute("delete from visits_entry where visit_id = %s", [practice])
+        service.execute("select fentro_delete_practice(%s)", [practice])
+        service.execute("delete from visits_visit where id = %s", [practice])
+        assert service.execute("select count(*) from visits_entry where visit_id = %s", [practice]).fetchone() == (0,)
+    with psycopg.connect(installed.service_url) as service, pytest.raises(psycopg.errors.RaiseException, match="Only practice"):
+        service.execute("select fentro_delete_practice(id) from visits_visit")
+
+
 @pytest.mark.xdist_group("clusters")
 def test_the_role_that_serves_has_no_other_rights(installed: Cluster) -> None:
     with psycopg.connect(installed.url) as owner:

@@ -1,14 +1,27 @@
-"""Practising on a made-up system: begun, finished like any visit, and put away."""
+"""Practising on a made-up system: begun, finished like any visit, and deleted; what is real stays."""
 
 from __future__ import annotations
 
+import dataclasses
+import hashlib
+import uuid
 from typing import Any
 
+import pytest
+from django.db import ProgrammingError, connection, transaction
+
 from fentro_server.accounts.models import Role
+from fentro_server.audit.models import Event
+from fentro_server.photos.models import Photo
 from fentro_server.places.models import Site, System
-from fentro_server.visits.models import Visit
-from fentro_server.visits.practice import READINGS
+from fentro_server.records.models import Edition
+from fentro_server.visits.models import Entry, Visit
+from fentro_server.visits.practice import NAME, READINGS
 from tests.server.conftest import House, add, new_entry, post, signed_in
+from tests.server.test_photos import keep, picture
+from tests.server.test_records import sign
+
+PICTURE = picture()
 
 
 def begun(house: House, role: str = Role.TECHNICIAN) -> str:
@@ -16,7 +29,7 @@ def begun(house: House, role: str = Role.TECHNICIAN) -> str:
     return found
 
 
-def put_away(house: House) -> Any:
+def deleted(house: House) -> Any:
     return signed_in(house.people[Role.LEAD]).delete("/api/v1/practice").json()
 
 
@@ -51,22 +64,99 @@ def test_once_begun_it_goes_on_and_each_has_their_own(ours: House) -> None:
     assert System.objects.filter(name="Practice unit").count() == 1
 
 
-def test_put_away_it_is_in_no_list_and_the_next_one_begins_anew(ours: House, theirs: House) -> None:
-    visit = begun(ours)
+def finished(house: House) -> Visit:
+    """A practice visit with a photo, closed and signed."""
+    person, visit = house.people[Role.TECHNICIAN], Visit.objects.get(pk=begun(house))
+    there = dataclasses.replace(house, visit=visit)
+    assert keep(person, there, PICTURE).status_code == 200
+    show(there)
+    add(signed_in(person), visit, new_entry("closing", {"summary": "All well"}))
+    assert sign(person, there).status_code == 200
+    return visit
+
+
+def show(house: House) -> None:
+    photo = new_entry("photo", {"of": "nameplate", "sha256": hashlib.sha256(PICTURE).hexdigest()})
+    assert add(signed_in(house.people[Role.TECHNICIAN]), house.visit, photo).json()["accepted"]
+
+
+def test_deleted_nothing_of_it_stays_but_that_it_was(ours: House, theirs: House) -> None:
+    finished(ours)
     begun(theirs)
-    names = [each["name"] for each in day(ours)["systems"]]
-    assert "Practice unit" in names
-    assert put_away(ours) == {"sites": 1}
+    assert "Practice unit" in [each["name"] for each in day(ours)["systems"]]
+    assert deleted(ours) == {"visits": 1}
+    for table in (Visit, Site):
+        assert not table.objects.filter(company=ours.company, practice=True).exists()
+    assert not Entry.objects.exclude(visit=ours.visit).filter(visit__company=ours.company).exists()
+    assert not Edition.objects.filter(company=ours.company).exists()
+    assert not Photo.objects.filter(company=ours.company).exists()
     assert [each["name"] for each in day(ours)["systems"]] == ["Furnace"]
-    assert visit not in [each["id"] for each in day(ours)["open"]]
-    assert Visit.objects.get(pk=visit).closed_at is not None
-    assert put_away(ours) == {"sites": 0}
-    assert begun(ours) != visit
-    assert Site.objects.filter(company=ours.company, practice=True).count() == 2
+    told = Event.objects.filter(company=ours.company)
+    assert told.filter(what="company", about="Deleted the practice, visits: 1").count() == 1
+    assert told.filter(what="signed").exists(), "who did what stays told"
     assert "Practice unit" in [each["name"] for each in day(theirs)["systems"]], "another company's stays"
+    assert deleted(ours) == {"visits": 0}
+    begun(ours)
+    assert Site.objects.get(company=ours.company, practice=True).name == NAME
 
 
-def test_real_sites_are_never_put_away(ours: House) -> None:
-    put_away(ours)
-    assert day(ours)["open"]
-    assert [each["name"] for each in day(ours)["systems"]] == ["Furnace"]
+def test_a_photo_that_a_real_visit_shows_too_stays(ours: House) -> None:
+    finished(ours)
+    show(ours)
+    deleted(ours)
+    assert Photo.objects.get(company=ours.company).visit_id == ours.visit.pk
+
+
+def test_a_technician_deletes_nothing(ours: House) -> None:
+    begun(ours)
+    assert signed_in(ours.people[Role.TECHNICIAN]).delete("/api/v1/practice").status_code == 403
+    assert Visit.objects.filter(practice=True).count() == 1
+
+
+def test_what_is_real_is_never_deleted(ours: House) -> None:
+    add(signed_in(ours.people[Role.TECHNICIAN]), ours.visit, new_entry())
+    begun(ours)
+    System.objects.filter(pk=ours.visit.system_id).update(site=Site.objects.get(practice=True))
+    assert deleted(ours) == {"visits": 1}
+    assert Entry.objects.filter(visit=ours.visit).exists()
+    assert System.objects.filter(pk=ours.visit.system_id).exists()
+
+
+@pytest.mark.parametrize(
+    "sql",
+    [
+        "select fentro_delete_practice('{visit}')",
+        "delete from visits_visit where id = '{visit}'",
+        "update visits_visit set practice = true where id = '{visit}'",
+        "update visits_visit set id = '{other}' where id = '{visit}'",
+        "delete from visits_entry where visit_id = '{visit}'",
+        "update visits_entry set number = 9 where visit_id = '{practice}'",
+    ],
+)
+def test_the_database_keeps_what_is_real(ours: House, sql: str) -> None:
+    add(signed_in(ours.people[Role.TECHNICIAN]), ours.visit, new_entry())
+    practice = begun(ours)
+    with pytest.raises(ProgrammingError), transaction.atomic(), connection.cursor() as cursor:
+        cursor.execute(sql.format(visit=ours.visit.pk, other=uuid.uuid4(), practice=practice))
+    assert Entry.objects.filter(visit=ours.visit).count() == 1
+
+
+def test_no_visit_moves_into_practice_or_out_of_it(ours: House) -> None:
+    client = signed_in(ours.people[Role.TECHNICIAN])
+    practice = Visit.objects.get(pk=begun(ours))
+    System.objects.filter(pk=practice.system_id).update(kind=ours.visit.system.kind)
+    for visit, to in ((ours.visit, practice.system_id), (practice, ours.visit.system_id)):
+        known = new_entry(
+            "known_system", {"system_id": str(to), "name": "Furnace", "site": "Mill", "was": "Unit"}, reason="Wrong one"
+        )
+        refused = add(client, visit, known).json()["refused"]
+        assert "Practice is made up" in refused[0]["refusal"]["sentence"]["text"], refused
+
+
+def test_no_real_system_is_put_at_the_practice_site(ours: House) -> None:
+    begun(ours)
+    site = Site.objects.get(practice=True)
+    new = {"id": str(uuid.uuid4()), "name": "Real", "kind": "packaged_rooftop", "location": "", "nameplate": {}}
+    answer = post(signed_in(ours.people[Role.TECHNICIAN]), f"/api/v1/sites/{site.pk}/systems", new)
+    assert answer.status_code == 422
+    assert "made up" in answer.json()["detail"]

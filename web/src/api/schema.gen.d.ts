@@ -978,10 +978,10 @@ export interface paths {
          */
         post: operations["fentro_server_api_practice_begin_practice"];
         /**
-         * Put Practice Away
-         * @description A lead puts the company's practice away, with every visit there.
+         * Delete Practice
+         * @description A lead deletes the company's practice, with every visit there and all that was entered and signed.
          */
-        delete: operations["fentro_server_api_practice_put_practice_away"];
+        delete: operations["fentro_server_api_practice_delete_practice"];
         options?: never;
         head?: never;
         patch?: never;
@@ -9662,12 +9662,12 @@ export interface components {
             visit: string;
         };
         /**
-         * PutAway
-         * @description How many practice sites are in no list any more.
+         * Deleted
+         * @description How many practice visits are gone.
          */
-        PutAway: {
-            /** Sites */
-            sites: number;
+        Deleted: {
+            /** Visits */
+            visits: number;
         };
         /**
          * History
@@ -15575,7 +15575,7 @@ export interface operations {
             };
         };
     };
-    fentro_server_api_practice_put_practice_away: {
+    fentro_server_api_practice_delete_practice: {
         parameters: {
             query?: never;
             header?: never;
@@ -15590,7 +15590,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PutAway"];
+                    "application/json": components["schemas"]["Deleted"];
                 };
             };
             /** @description No JSON */

@@ -1,17 +1,17 @@
 import { useQuery } from "@tanstack/react-query";
-import { Link, useNavigate } from "@tanstack/react-router";
-import { CalendarDays, ChevronRight, GraduationCap, Plus } from "lucide-react";
+import { Link } from "@tanstack/react-router";
+import { CalendarDays, ChevronRight, Plus } from "lucide-react";
 import { useEffect, useState } from "react";
-import { api, ask, type Schemas } from "../api/client";
+import type { Schemas } from "../api/client";
 import { weekQuery } from "../api/office";
 import { dayQuery, moreSystems, moreVisits, sessionQuery } from "../api/queries";
 import { TopBar } from "../frame/TopBar";
 import { fetchAhead } from "../offline/ahead";
 import { dayKey, monday } from "../planning/week";
+import { Practise } from "../session/Practise";
 import { Figure } from "../shell/Figure";
 import { Loading } from "../shell/Loading";
 import { More } from "../shell/More";
-import { useChange } from "../shell/useChange";
 import { useMore } from "../shell/useMore";
 import { useTitle } from "../shell/useTitle";
 import { type MarkName, VerdictMark } from "../shell/VerdictMark";
@@ -70,28 +70,6 @@ export function DaySheet() {
         </Loading>
       </main>
     </div>
-  );
-}
-
-/** A made-up system, begun as far as the supply: two minutes show how a visit goes. */
-function Practise() {
-  const go = useNavigate();
-  const begin = useChange(["day"], async () => {
-    const { visit } = await ask(api.POST("/api/v1/practice"));
-    await go({ to: "/visits/$visitId", params: { visitId: String(visit) }, search: { step: "measure" } });
-  });
-  return (
-    <>
-      <button
-        type="button"
-        className="btn touch"
-        disabled={begin.isPending}
-        onClick={() => begin.mutate(undefined)}
-      >
-        <GraduationCap size={20} aria-hidden="true" /> Practise first: two minutes on a made-up unit
-      </button>
-      {begin.error && <p role="alert">{begin.error.message}</p>}
-    </>
   );
 }
 

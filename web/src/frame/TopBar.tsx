@@ -6,6 +6,7 @@ import { sessionQuery } from "../api/queries";
 import { SettleClock } from "../live/SettleClock";
 import { useQueue } from "../queue/useQueue";
 import { leave } from "../session/leaving";
+import { Practise } from "../session/Practise";
 import { Mark } from "../shell/Mark";
 import { applyTheme, currentTheme } from "../shell/theme";
 import { OpenChanges } from "../temporary/OpenChanges";
@@ -129,6 +130,7 @@ function PersonMenu() {
               Find a system, site or visit
             </button>
           </span>
+          {data.person.role !== "viewer" && <Practise inMenu onBegun={() => setOpen(false)} />}
           <Link
             className="btn btn-ghost touch w-full justify-start font-normal"
             to="/week"

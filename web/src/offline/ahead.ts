@@ -1,6 +1,6 @@
 /** Fetches ahead what a day without signal needs: open visits, their systems, instruments, what was found before. */
 import type { QueryKey } from "@tanstack/react-query";
-import type { Schemas } from "../api/client";
+import { type Schemas, Unanswered } from "../api/client";
 import {
   economizerQuery,
   historyQuery,
@@ -30,6 +30,11 @@ export function ahead(day: Schemas["DaySheet"]): Ahead[] {
     queryKey: query.queryKey,
     fetch: run,
   });
+  const economizerOf = async (id: string, system: string) => {
+    const { head } = await fetch(systemQuery(system));
+    const { nameplate } = head.system as { nameplate: { economizer?: boolean } };
+    if (nameplate.economizer) await fetch(economizerQuery(id));
+  };
   const open = visits.flatMap((visit) => {
     const id = String(visit.id);
     const system = String(visit.system.id);
@@ -37,7 +42,7 @@ export function ahead(day: Schemas["DaySheet"]): Ahead[] {
       of(visitQuery(id), () => fetch(visitQuery(id))),
       of(systemQuery(system), () => fetch(systemQuery(system))),
       ...(visit.system.kind === "packaged_rooftop"
-        ? [of(economizerQuery(id), () => fetch(economizerQuery(id)))]
+        ? [of(economizerQuery(id), () => economizerOf(id, system))]
         : []),
       of(historyQuery(system), () => fetch(historyQuery(system))),
     ];
@@ -51,7 +56,7 @@ export function ahead(day: Schemas["DaySheet"]): Ahead[] {
 
 let running = false;
 
-/** One after the other, so that what is looked at now is not held up; stops where the server does not answer. */
+/** One after the other, so that what is looked at now is not held up. One that is refused holds up no other; without signal it stops. */
 export async function fetchAhead(day: Schemas["DaySheet"]): Promise<void> {
   if (running) return;
   running = true;
@@ -60,10 +65,13 @@ export async function fetchAhead(day: Schemas["DaySheet"]): Promise<void> {
       const state = queries.getQueryState(each.queryKey);
       if (state?.data !== undefined && Date.now() - state.dataUpdatedAt < FRESH_MS && !state.isInvalidated)
         continue;
-      await each.fetch();
+      try {
+        await each.fetch();
+      } catch (error) {
+        // Without signal, or signed out: what is kept is kept.
+        if (!(error instanceof Unanswered) || error.status === 0 || error.status === 401) return;
+      }
     }
-  } catch {
-    // Without signal: what is kept is kept.
   } finally {
     running = false;
   }

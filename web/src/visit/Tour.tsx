@@ -1,7 +1,7 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useNavigate } from "@tanstack/react-router";
 import { GraduationCap } from "lucide-react";
-import type { ReactNode } from "react";
+import { type ReactNode, useState } from "react";
 import { api, ask } from "../api/client";
 import { sessionQuery } from "../api/queries";
 import { useVisit } from "../logbook/context";
@@ -77,28 +77,47 @@ export function Tour({ step }: { step: string }) {
           {steps[at]?.words}
         </span>
       </p>
-      <PutAway />
+      <Delete />
     </section>
   );
 }
 
-/** A lead ends the practice for everybody: it is in no list any more. */
-function PutAway() {
+/** A lead ends the practice for everybody: nothing of it stays. */
+function Delete() {
   const session = useQuery(sessionQuery);
   const go = useNavigate();
+  const [sure, setSure] = useState(false);
   const change = useChange(["day"], async () => {
     await ask(api.DELETE("/api/v1/practice"));
     await go({ to: "/" });
   });
   if (session.data?.person?.role !== "lead") return null;
+  if (!sure)
+    return (
+      <button type="button" className="btn btn-sm touch mt-1" onClick={() => setSure(true)}>
+        Delete the practice
+      </button>
+    );
   return (
-    <button
-      type="button"
-      className="btn btn-sm touch mt-1"
-      disabled={change.isPending}
-      onClick={() => change.mutate(undefined)}
-    >
-      Put the practice away
-    </button>
+    <div className="mt-1">
+      <p>
+        Everybody's practice visits go, with every reading and signature there. This can't be taken back. Real
+        visits stay.
+      </p>
+      <div className="flex flex-wrap gap-2">
+        <button
+          type="button"
+          className="btn btn-warning touch"
+          disabled={change.isPending}
+          onClick={() => change.mutate(undefined)}
+        >
+          Delete it for everybody
+        </button>
+        <button type="button" className="btn touch" onClick={() => setSure(false)}>
+          Keep it
+        </button>
+      </div>
+      {change.error && <p role="alert">{change.error.message}</p>}
+    </div>
   );
 }
