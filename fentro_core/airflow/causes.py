@@ -33,6 +33,7 @@ CAUSES: tuple[Cause, ...] = (
         },
         proof="frost",
         mode=COOLING,
+        does={"r_coil": (5.0, 9.0, 14.0), "surface": (0.55, 0.4, 0.3)},
     ),
     Cause(
         key="registers_closed",
@@ -51,6 +52,7 @@ CAUSES: tuple[Cause, ...] = (
         },
         proof="registers_shut",
         who=ANYONE,
+        does={"r_supply": (3.5, 6.0, 9.0)},
     ),
     Cause(
         key="duct_crushed",
@@ -71,6 +73,7 @@ CAUSES: tuple[Cause, ...] = (
         proof="duct_crushed",
         caution=HEIGHT,
         rare=True,
+        does={"r_supply": (3.5, 6.0, 9.0)},
     ),
     Cause(
         key="zones_shut",
@@ -87,6 +90,7 @@ CAUSES: tuple[Cause, ...] = (
         },
         proof="zones_shut",
         rare=True,
+        does={"r_supply": (3.5, 6.0, 9.0)},
     ),
     Cause(
         key="blower_low",
@@ -105,6 +109,7 @@ CAUSES: tuple[Cause, ...] = (
         },
         proof="tap_low",
         caution=POWER_OFF,
+        does={"fan": (0.8, 0.7, 0.6)},
     ),
     Cause(
         key="wheel_dirty",
@@ -125,6 +130,7 @@ CAUSES: tuple[Cause, ...] = (
         proof="wheel_dirty",
         caution=POWER_OFF,
         rare=True,
+        does={"fan": (0.8, 0.7, 0.6)},
     ),
     Cause(
         key="belt_slips",
@@ -145,6 +151,7 @@ CAUSES: tuple[Cause, ...] = (
         caution=POWER_OFF,
         kinds=ROOF,
         rare=True,
+        does={"fan": (0.8, 0.7, 0.6)},
     ),
     Cause(
         key="motor_weak",
@@ -166,6 +173,7 @@ CAUSES: tuple[Cause, ...] = (
         who=ELECTRICAL,
         caution=POWER_OFF,
         rare=True,
+        does={"fan": (0.8, 0.7, 0.6)},
     ),
     Cause(
         key="blower_high",
@@ -188,5 +196,6 @@ CAUSES: tuple[Cause, ...] = (
         },
         proof="tap_high",
         caution=POWER_OFF,
+        does={"fan": (1.2, 1.32, 1.45)},
     ),
 )

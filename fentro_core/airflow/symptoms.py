@@ -112,6 +112,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
     ),
     by_eye(
         key="worst_room_far",
+        besides=0.15,
         title="Only some rooms uncomfortable",
         ask="Are only one or two rooms uncomfortable?",
         minutes=1,

@@ -31,6 +31,7 @@ CAUSES: tuple[Cause, ...] = (
         caution=POWER_OFF,
         mode=COOLING,
         rare=True,
+        does={"heater": (0.25, 0.45)},
     ),
     Cause(
         key="water_blown",
@@ -49,5 +50,6 @@ CAUSES: tuple[Cause, ...] = (
         proof="drops_blown",
         mode=COOLING,
         rare=True,
+        does={"water": (0.4, 0.7)},
     ),
 )

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Set
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from fentro_core.diagnosis.people import TECHNICIAN
 
@@ -14,7 +14,9 @@ class Cause:
 
     `area`: where in the system it is, in words. `mode`: only while cooling, or heating. `kinds`: only on these kinds of system;
     empty means all. `rare`: seldom met; it stands behind a common cause of the same fit. `apart`: a matter of its own, as of
-    symptoms.
+    symptoms. `does`: what it does to the machine, by knob (`fentro_core.machine.knobs`), at each of its severities; none: nothing
+    that readings of the machine show. `often`: how often a question about it is truly answered yes, where that is not 0.85.
+    `metering`: only with such a device.
     """
 
     key: str
@@ -30,7 +32,18 @@ class Cause:
     kinds: tuple[str, ...] = ()
     rare: bool = False
     apart: str = ""
+    does: Mapping[str, tuple[float, ...]] = field(default_factory=dict)
+    often: Mapping[str, float] = field(default_factory=dict)
+    metering: str = ""
 
+    @property
+    def either_way(self) -> bool:
+        """It makes something read more, or less."""
+        return any(min(levels) < middle < max(levels) for levels in self.does.values() for middle in EITHER)
+
+
+EITHER = (0.0, 1.0)
+"""Where knobs of a sound machine stand."""
 
 AREAS = ("Airflow", "Ducts", "Zones", "Cooling", "Heating", "Leakage", "Moisture", "Measuring")
 """Where in the system a cause can be, in the order in which causes of the same fit are told."""

@@ -12,11 +12,14 @@ from fentro_core.logbook.kinds import EntryKind, register
 
 @dataclass(frozen=True)
 class Observation:
-    """Something seen that is no number: the filter's arrow, the blower's speed tap, or a symptom answered yes or no."""
+    """Something seen that is no number: the filter's arrow, the blower's speed tap, a symptom answered yes, no or ``cant``."""
 
     item: str
     value: str
 
+
+CANT = "cant"
+"""The answer to a look that can't be had: no tool for it, no way to the place, or not this person's to do."""
 
 ITEMS: dict[str, dict[str, str]] = {
     "filter_arrow": {
@@ -31,9 +34,11 @@ ITEMS: dict[str, dict[str, str]] = {
 
 def _check_observation(body: Observation) -> None:
     symptom = SYMPTOMS.get(body.item)
+    if symptom is not None and body.value == CANT:
+        return
     if symptom is not None and symptom.by_eye:
         if body.value not in ("yes", "no"):
-            raise Refused("Answer yes or no.", "value")
+            raise Refused("Answer yes or no, or that it can't be seen.", "value")
     elif body.item not in ITEMS:
         raise Refused("There is no such thing to look at.", "item")
     elif ITEMS[body.item] and body.value not in ITEMS[body.item]:

@@ -9,12 +9,16 @@ from fentro_core.base.sentence import Sentence
 
 @dataclass(frozen=True)
 class Finding:
-    """A possible cause: what speaks for it and against it, how to prove it, who may act. `why_not`: rejected, and why."""
+    """A possible cause: what speaks for it and against it, how to prove it, who may act.
+
+    `chance`: that it is there, 0 to 1; `likely`: right in nine of ten; `by_signs`: weighed by its signs alone, its
+    chance is no frequency; `why_not`: rejected, and why.
+    """
 
     key: str
     name: str
     part: str
-    fit: float
+    chance: float
     likely: bool
     why: str
     do: str
@@ -27,6 +31,7 @@ class Finding:
     ordinary: tuple[Sentence, ...]
     against: tuple[Sentence, ...]
     unexplained: tuple[Sentence, ...]
+    by_signs: bool = False
     why_not: str | None = None
     rejection: str | None = None
 

@@ -38,7 +38,9 @@ class Symptom:
     double, because it hardly comes from anything else. `mode`: only while cooling or heating. `kinds`: only these systems.
     `context`: says what is so, never that something is out of order. `number`: key of the number that tells it by itself, with
     its ordinary limits; `says`: key of the number said beside it. `apart`: a matter of its own, such as single branches; out of
-    order, it is held only against causes of the same matter that do not explain it.
+    order, it is held only against causes of the same matter that do not explain it. `tells`: its states weigh by themselves; the
+    others come from readings that the machine's model is held against. `besides`: how often it is answered yes where no cause
+    of it is there.
     """
 
     key: str
@@ -61,6 +63,8 @@ class Symptom:
     most: float | None = None
     says: str = ""
     apart: str = ""
+    tells: bool = False
+    besides: float = 0.04
 
 
 def by_number(*, low: str, right: str, high: str, **more: object) -> Symptom:

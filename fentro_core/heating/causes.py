@@ -34,6 +34,7 @@ CAUSES: tuple[Cause, ...] = (
         caution=FLAME,
         mode=HEATING,
         kinds=GAS,
+        does={"fire": (1.22, 1.35, 1.5)},
     ),
     Cause(
         key="under_fired",
@@ -58,6 +59,7 @@ CAUSES: tuple[Cause, ...] = (
         caution=FLAME,
         mode=HEATING,
         kinds=GAS,
+        does={"fire": (0.8, 0.68, 0.55)},
     ),
     Cause(
         key="limit_cycles",
@@ -78,6 +80,7 @@ CAUSES: tuple[Cause, ...] = (
         caution=FLAME,
         mode=HEATING,
         kinds=GAS,
+        does={"fan": (0.7, 0.6), "fire": (0.9, 0.78)},
     ),
     Cause(
         key="element_dead",
@@ -96,6 +99,7 @@ CAUSES: tuple[Cause, ...] = (
         caution=POWER_OFF,
         mode=HEATING,
         kinds=PUMP,
+        does={"auxiliary_w": (4800.0, 9600.0), "element": (0.0, 0.5)},
     ),
     Cause(
         key="outdoor_iced",
@@ -113,5 +117,6 @@ CAUSES: tuple[Cause, ...] = (
         caution=POWER_OFF,
         mode=HEATING,
         kinds=PUMP,
+        does={"iced": (0.68, 0.54, 0.4)},
     ),
 )

@@ -32,6 +32,8 @@ CAUSES: tuple[Cause, ...] = (
         },
         proof="seam_open",
         caution=HEIGHT,
+        does={"leak": (0.11, 0.17, 0.26)},
+        often={"seam_open": 0.75},
     ),
     Cause(
         key="return_bare",
@@ -51,6 +53,25 @@ CAUSES: tuple[Cause, ...] = (
         },
         proof="return_bare",
         caution=HEIGHT,
+        does={"wall": (9.0, 15.0, 24.0)},
+    ),
+    Cause(
+        key="return_bypass",
+        name="Supply air gets back into the return",
+        area="Leakage",
+        why="Cold supply air comes back before the filter, through a bypass or between the plenums: it is cooled twice.",
+        do="Close the bypass, seal between the plenums; read the plenum against the grille again.",
+        shows={
+            "pickup": {"changed"},
+            "split": {"low", "right"},
+            "registers": {"low", "right"},
+            "capacity": {"low", "right"},
+            "layers": {"apart", "even"},
+            "rise": {"low", "right"},
+        },
+        proof="pickup",
+        does={"bypassed": (0.13, 0.21, 0.32)},
+        rare=True,
     ),
     Cause(
         key="supply_leak",
@@ -72,5 +93,7 @@ CAUSES: tuple[Cause, ...] = (
         },
         proof="supply_open",
         caution=HEIGHT,
+        does={"lost": (0.16, 0.24, 0.34)},
+        often={"supply_open": 0.65},
     ),
 )

@@ -19,6 +19,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
     ),
     Symptom(
         key="layers",
+        tells=True,
         title="Points across the return",
         states={"even": "Points across the return agree", "apart": "Points across the return differ by over 1.5 K"},
         ordinary="even",
@@ -29,6 +30,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
     ),
     Symptom(
         key="supply_layers",
+        tells=True,
         title="Points across the supply",
         states={"even": "Points across the supply agree", "apart": "Points across the supply differ by over 1.5 K"},
         ordinary="even",

@@ -27,6 +27,7 @@ CAUSES: tuple[Cause, ...] = (
             "burner_cycles": {"no"},
         },
         proof="steadiness",
+        does={"settled": (0.72, 0.58, 0.45)},
     ),
     Cause(
         key="one_probe_off",
@@ -58,6 +59,7 @@ CAUSES: tuple[Cause, ...] = (
             "leak": {"tight"},
         },
         proof="probe_swap_moves",
+        does={"off_k": (-4.0, -2.6, 2.6, 4.0)},
     ),
     Cause(
         key="probe_sees",
@@ -80,6 +82,7 @@ CAUSES: tuple[Cause, ...] = (
         },
         proof="probe_sees",
         mode=HEATING,
+        does={"sees_k": (7.0, 11.0, 16.0)},
     ),
     Cause(
         key="probe_touches",
@@ -103,6 +106,7 @@ CAUSES: tuple[Cause, ...] = (
             "amps": {"right"},
         },
         proof="probe_touches",
+        does={"touches_k": (-5.0, -3.2, 3.2, 5.0)},
     ),
     Cause(
         key="single_point",
@@ -119,6 +123,7 @@ CAUSES: tuple[Cause, ...] = (
         },
         proof="layers",
         rare=True,
+        does={"layered_k": (-2.2, 2.2)},
     ),
     Cause(
         key="altitude_ignored",
@@ -160,6 +165,8 @@ CAUSES: tuple[Cause, ...] = (
             "hood_leaks": {"yes"},
         },
         proof="hood_leaks",
+        does={"hood": (0.65, 0.75, 1.3, 1.45)},
+        often={"hood_leaks": 0.65},
     ),
     Cause(
         key="air_backwards",
@@ -190,6 +197,7 @@ CAUSES: tuple[Cause, ...] = (
         proof="outdoor_sunlit",
         mode=COOLING,
         rare=True,
+        does={"sunlit_k": (5.0, 8.0, 11.0)},
     ),
     Cause(
         key="plate_wrong",
@@ -208,5 +216,6 @@ CAUSES: tuple[Cause, ...] = (
         },
         proof="plate_differs",
         rare=True,
+        does={"plate": (0.62, 0.72, 1.4, 1.6)},
     ),
 )

@@ -19,6 +19,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
     ),
     Symptom(
         key="steadiness",
+        tells=True,
         title="Steadiness of the readings",
         states={"steady": "Readings steady", "early": "Readings taken too early"},
         ordinary="steady",
@@ -29,6 +30,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
     ),
     Symptom(
         key="match",
+        tells=True,
         title="Probes side by side",
         states={"agree": "Probes agree side by side", "apart": "Probes differ by more than they may"},
         ordinary="agree",
@@ -39,6 +41,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
     ),
     Symptom(
         key="arrow",
+        tells=True,
         title="Filter's arrow",
         states={"agrees": "Filter's arrow agrees with the air path", "against": "Filter's arrow points the other way"},
         ordinary="agrees",
@@ -49,6 +52,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
     ),
     Symptom(
         key="pressure_known",
+        tells=True,
         title="Site's air pressure",
         states={"known": "Elevation or barometer is set", "unset": "Elevation is zero and no barometer is set"},
         ordinary="known",
@@ -59,6 +63,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
     ),
     Symptom(
         key="air_pressure",
+        tells=True,
         title="Barometer against the site's pressure",
         states={"agrees": "Barometer agrees with the site's elevation", "differs": "Barometer differs from the pressure used"},
         ordinary="agrees",
@@ -70,6 +75,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
     ),
     Symptom(
         key="calibration",
+        tells=True,
         title="Calibration",
         states={"valid": "Instruments within their calibration", "overdue": "An instrument is overdue"},
         ordinary="valid",

@@ -25,5 +25,6 @@ CAUSES: tuple[Cause, ...] = (
         proof="damper_open",
         caution=HEIGHT,
         kinds=("packaged_rooftop", "split_heat_pump"),
+        does={"outdoor": (0.35, 0.5, 0.7)},
     ),
 )

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import TypeVar
 
-from fentro_core.diagnosis.entries import Observation, Rejection
+from fentro_core.diagnosis.entries import CANT, Observation, Rejection
 from fentro_core.logbook.accept import branches_noted
 from fentro_core.logbook.entries import Assignment, Placement
 from fentro_core.logbook.entry import Entry, kind_of_entry
@@ -85,6 +85,10 @@ class VisitContext:
     def seen_in(self, phase: str) -> tuple[Seen, ...]:
         """What was seen in one phase."""
         return tuple(found for (_, of), found in self._seen.items() if of == phase)
+
+    def cant(self, phase: str) -> frozenset[str]:
+        """Looks that somebody said can't be had in this phase."""
+        return frozenset(each.item for each in self.seen_in(phase) if each.value == CANT)
 
     def item(self, item: str, phase: str) -> str:
         """What was seen of an item in a phase: what was found stays until another is seen."""

@@ -34,6 +34,8 @@ CAUSES: tuple[Cause, ...] = (
         proof="oil_stain",
         who=CERTIFIED,
         caution=CIRCUIT,
+        does={"charge": (0.84, 0.75, 0.67, 0.58)},
+        often={"oil_stain": 0.5},
     ),
     Cause(
         key="high_charge",
@@ -56,6 +58,7 @@ CAUSES: tuple[Cause, ...] = (
         who=CERTIFIED,
         caution=CIRCUIT,
         mode=COOLING,
+        does={"charge": (1.16, 1.26, 1.38)},
     ),
     Cause(
         key="foreign_gas",
@@ -78,6 +81,7 @@ CAUSES: tuple[Cause, ...] = (
         caution=CIRCUIT,
         mode=COOLING,
         rare=True,
+        does={"foreign_k": (4.0, 7.0, 11.0)},
     ),
     Cause(
         key="liquid_restricted",
@@ -101,6 +105,8 @@ CAUSES: tuple[Cause, ...] = (
         caution=CIRCUIT,
         mode=COOLING,
         rare=True,
+        does={"restricted": (0.3, 0.5, 0.75)},
+        often={"drier_cold": 0.7},
     ),
     Cause(
         key="valve_starves",
@@ -124,6 +130,8 @@ CAUSES: tuple[Cause, ...] = (
         caution=CIRCUIT,
         mode=COOLING,
         rare=True,
+        does={"starved": (0.3, 0.5, 0.75)},
+        metering="valve",
     ),
     Cause(
         key="valve_floods",
@@ -145,6 +153,9 @@ CAUSES: tuple[Cause, ...] = (
         caution=CIRCUIT,
         mode=COOLING,
         rare=True,
+        does={"flooded": (0.6, 1.0)},
+        often={"bulb_loose": 0.65},
+        metering="valve",
     ),
     Cause(
         key="compressor_weak",
@@ -170,6 +181,7 @@ CAUSES: tuple[Cause, ...] = (
         who=CERTIFIED,
         caution=CIRCUIT,
         rare=True,
+        does={"pumping": (0.82, 0.7, 0.58)},
     ),
     Cause(
         key="compressor_off",
@@ -192,6 +204,7 @@ CAUSES: tuple[Cause, ...] = (
         proof="compressor_silent",
         who=ELECTRICAL,
         caution=POWER_OFF,
+        does={"running": (0.0,)},
     ),
     Cause(
         key="condenser_dirty",
@@ -214,6 +227,7 @@ CAUSES: tuple[Cause, ...] = (
         proof="condenser_dirty",
         caution=POWER_OFF,
         mode=COOLING,
+        does={"condenser": (0.65, 0.5, 0.35)},
     ),
     Cause(
         key="condenser_fan",
@@ -237,6 +251,7 @@ CAUSES: tuple[Cause, ...] = (
         caution=POWER_OFF,
         mode=COOLING,
         rare=True,
+        does={"condenser": (0.55, 0.4, 0.28)},
     ),
     Cause(
         key="recirculation",
@@ -256,6 +271,7 @@ CAUSES: tuple[Cause, ...] = (
         proof="recirculation",
         mode=COOLING,
         rare=True,
+        does={"drawn_back_k": (3.5, 6.5, 10.0)},
     ),
     Cause(
         key="wrong_piston",
@@ -279,6 +295,8 @@ CAUSES: tuple[Cause, ...] = (
         mode=COOLING,
         kinds=SPLIT_SYSTEMS,
         rare=True,
+        does={"piston": (-0.5, 0.5, 0.9)},
+        metering="restrictor",
     ),
     Cause(
         key="valve_leaks",
@@ -302,5 +320,6 @@ CAUSES: tuple[Cause, ...] = (
         caution=CIRCUIT,
         kinds=PUMP,
         rare=True,
+        does={"valve_leak": (0.2, 0.32, 0.45)},
     ),
 )

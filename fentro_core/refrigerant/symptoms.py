@@ -136,6 +136,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
     ),
     by_eye(
         key="condenser_dirty",
+        besides=0.08,
         title="Condenser coil dirty",
         ask="Is the condenser's coil matted or its air blocked?",
         minutes=4,
@@ -159,6 +160,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
     ),
     by_eye(
         key="oil_stain",
+        besides=0.06,
         title="Oil at joints",
         ask="Is there oil at joints, valves or the coil?",
         minutes=5,

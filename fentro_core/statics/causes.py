@@ -28,6 +28,7 @@ CAUSES: tuple[Cause, ...] = (
         proof="filter_seen",
         who=ANYONE,
         caution=POWER_OFF,
+        does={"r_filter": (4.0, 6.5, 9.0)},
     ),
     Cause(
         key="filter_thick",
@@ -46,6 +47,7 @@ CAUSES: tuple[Cause, ...] = (
         proof="filter_thick",
         caution=POWER_OFF,
         rare=True,
+        does={"r_filter": (2.8, 4.0, 5.5)},
     ),
     Cause(
         key="coil_dirty",
@@ -64,6 +66,7 @@ CAUSES: tuple[Cause, ...] = (
         },
         proof="coil_dirty",
         caution=POWER_OFF,
+        does={"r_coil": (2.5, 3.5, 4.8), "surface": (0.88, 0.8, 0.7)},
     ),
     Cause(
         key="return_small",
@@ -81,6 +84,8 @@ CAUSES: tuple[Cause, ...] = (
             "return_whistles": {"yes"},
         },
         proof="return_whistles",
+        does={"r_return": (4.0, 6.5, 9.5)},
+        often={"return_whistles": 0.65},
     ),
     Cause(
         key="filter_missing",
@@ -98,5 +103,6 @@ CAUSES: tuple[Cause, ...] = (
         proof="filter_missing",
         who=ANYONE,
         caution=POWER_OFF,
+        does={"r_filter": (0.03,)},
     ),
 )

@@ -68,6 +68,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
     ),
     by_eye(
         key="filter_seen",
+        besides=0.1,
         title="Filter clogged",
         ask="Take the filter out. Is it clogged?",
         minutes=2,
@@ -100,6 +101,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
     ),
     by_eye(
         key="return_whistles",
+        besides=0.08,
         title="Return grille whistles",
         ask="Does the return grille whistle, or the filter door pull hard?",
         minutes=1,

@@ -9,7 +9,7 @@ from fentro_core.base.measured import Measured
 from fentro_core.base.quantity import Quantity, quantity
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
-from fentro_core.diagnosis.findings import findings
+from fentro_core.machine.findings import findings
 from fentro_core.parts import IN_ORDER, Pages, parts_of
 from fentro_core.phase import sorted_out
 from fentro_core.phase.context import PartContext, PhaseContext
@@ -66,13 +66,8 @@ class PhaseWork:
         context = self.context
         signs = [sign for part in self.shown for sign in part.symptoms]
         speaks = self._speaks()
-        found, following = findings(
-            signs + context.seen_by_eye() if speaks and KINDS[context.kind].diagnosed else (),
-            self.visit.rejected if speaks and KINDS[context.kind].diagnosed else {},
-            mode=context.mode,
-            kind=context.kind,
-            stations={station.id for station in context.path.stations},
-        )
+        diagnosed = speaks and KINDS[context.kind].diagnosed
+        found, following = findings(context, signs + context.seen_by_eye(), self.visit.rejected) if diagnosed else ((), None)
         core = {station.id for station in context.path.stations if station.core}
         return PhaseResult(
             phase=self.phase,

@@ -24,7 +24,7 @@ def ranked(parts: Sequence[PartResult], found: Iterable[Finding]) -> tuple[Verdi
 
 
 def leading_cause(found: Iterable[Finding]) -> list[VerdictLine]:
-    """The leading cause, when two symptoms or more speak for it; else what to look at first."""
+    """The leading cause, when it is likely; else what to look at first."""
     leading = next((each for each in found if each.why_not is None), None)
     if leading is None:
         return []
@@ -32,7 +32,7 @@ def leading_cause(found: Iterable[Finding]) -> list[VerdictLine]:
     name = leading.name[:1].lower() + leading.name[1:]
     counted = f"{signs} sign{'s' if signs > 1 else ''} for it, {len(leading.against)} against"
     if not leading.likely:
-        words = f"One sign alone is no cause. First to look at: {name}."
+        words = f"No cause is sure yet. First to look at: {name}."
         return [VerdictLine("first_look", None, Sentence.of(words), opens="causes")]
     words = f"Most likely: {name} ({counted})."
     return [VerdictLine("finding", None, Sentence.of(words), notes=(Sentence.of(leading.check),), opens="causes")]

@@ -315,8 +315,10 @@ def circuit(minute: int, suction: tuple[float, float], liquid: tuple[float, floa
     return [*found, (minute, "reading", current, "as_found")]
 
 
-def yearly(key: str, system: str, by: str, days_ago: float, numbers: tuple[float, ...], last: str) -> DemoVisit:
-    """A plain yearly check: return, supply, outdoor, flow, statics; nothing changed."""
+def yearly(
+    key: str, system: str, by: str, days_ago: float, numbers: tuple[float, ...], last: str, *more: tuple[Any, ...]
+) -> DemoVisit:
+    """A plain yearly check: return, supply, outdoor, flow, statics, and what was read besides; nothing changed."""
     return_c, return_rh, supply_c, supply_rh, outdoor_c, m3s, filter_pa = numbers
     return DemoVisit(
         key,
@@ -333,6 +335,7 @@ def yearly(key: str, system: str, by: str, days_ago: float, numbers: tuple[float
             *air(28, "outdoor", outdoor_c, 60, "probe_a"),
             *flow(35, m3s),
             *statics(38, return_static=-70, filter_static=-70 - filter_pa, coil_out_static=-128 - filter_pa, supply_static=95),
+            *more,
             *ticks(40, "nothing_to_change"),
             *_RESTORED,
             *close(60, last),
@@ -513,7 +516,8 @@ VISITS = (
         "oona",
         19.2,
         (24.6, 57, 16.3, 87, 30.0, 1.87, 74),
-        "Weaker again. Look at the charge next.",
+        "Weaker again, and the circuit is short of liquid. Look for the leak next.",
+        *circuit(39, (20.0, 772.0), (35.6, 2090.0), 29.0),
     ),
     DemoVisit(
         "rooftop-2-sensors",

@@ -11,21 +11,25 @@ from playwright.sync_api import BrowserContext, Page, expect
 from tests.browser.conftest import PHONE, all_saved, enter, logbook, part, start_visit, step, tap
 
 
-def put(page: Page, *readings: tuple[str, str, float, str]) -> None:
-    """Readings by the interface's own call, as another device of the same person would send them."""
+def put(page: Page, *readings: tuple[str, str, float, str], seen: str = "") -> None:
+    """Readings by the interface's own call, as another device of the same person would send them; `seen`: answered yes."""
     visit = page.url.split("/visits/")[1].split("?")[0]
     status = page.evaluate(
-        """async ([visit, rows]) => {
+        """async ([visit, rows, seen]) => {
             const token = decodeURIComponent(/csrftoken=([^;]+)/.exec(document.cookie)[1]);
             const entries = rows.map(([station, quantity, value, unit]) => ({
                 id: crypto.randomUUID(), kind: "reading", at: new Date().toISOString(), phase: "as_found",
                 body: {station, quantity, value, unit},
             }));
+            if (seen) entries.push({
+                id: crypto.randomUUID(), kind: "observation", at: new Date().toISOString(), phase: "as_found",
+                body: {item: seen, value: "yes"},
+            });
             const headers = {"content-type": "application/json", "X-CSRFToken": token};
             const answer = await fetch(`/api/v1/visits/${visit}/entries`, {method: "POST", headers, body: JSON.stringify({entries})});
             return (await answer.json()).refused;
         }""",
-        [visit, [list(each) for each in readings]],
+        [visit, [list(each) for each in readings], seen],
     )
     assert status == [], json.dumps(status)
     page.reload()
@@ -37,22 +41,23 @@ def air(station: str, dry_bulb: float, rh: float) -> list[tuple[str, str, float,
 
 WEAK = [
     *air("return", 25.2, 33),
-    *air("supply", 13.4, 72),
+    *air("supply", 16.0, 58),
     *air("outdoor", 33.5, 20),
     ("return", "airflow", 0.566, "m3/s"),
-    ("suction_line", "pipe_temperature", 25.0, "degC"),
+    ("suction_line", "pipe_temperature", 28.0, "degC"),
 ]
 
 
 def test_a_cause_is_looked_at_answered_ruled_out_and_put_back(device: BrowserContext) -> None:
     page = enter(device)
     start_visit(page)
-    put(page, *WEAK)
+    put(page, *WEAK, seen="oil_stain")
     step(page, "Work out")
     page.get_by_role("complementary", name="Results").get_by_role("button", name="Most likely: refrigerant charge low").click()
     first = page.get_by_role("listitem").filter(has=page.get_by_role("button", name="Refrigerant charge low", exact=False)).first
-    expect(first.get_by_text("Suction line warm: 25.0 °C")).to_be_visible()
+    expect(first.get_by_text("Suction line warm: 28.0 °C")).to_be_visible()
     expect(first.get_by_text("certified persons only")).to_be_visible()
+    expect(first.get_by_text("likely, about 90 %")).to_be_visible()
     expect(page.get_by_role("heading", name="Look at this next")).to_be_visible()
     first.get_by_role("button", name="It can't be this").click()
     first.get_by_role("button", name="Rule it out").click()
@@ -85,6 +90,11 @@ def test_the_next_look_is_answered_on_the_spot_and_becomes_a_sign(device: Browse
     all_saved(page)
     seen = logbook(page)["entries"][-1]
     assert (seen["kind"], seen["body"]["value"]) == ("observation", "no")
+    expect(look.get_by_text(asked)).to_have_count(0)
+    asked = look.locator("p").first.inner_text()
+    look.get_by_role("button", name="Can't be done here").click()
+    all_saved(page)
+    assert logbook(page)["entries"][-1]["body"]["value"] == "cant"
     expect(look.get_by_text(asked)).to_have_count(0)
 
 

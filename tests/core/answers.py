@@ -92,7 +92,7 @@ def of_visit(document: Json) -> Json:
             if each.get("quantity")
         }
         answer[f"{name}.said"] = [f"{each['key']}:{each['mark']}" for each in phase["verdicts"]]
-        answer[f"{name}.likely"] = [f"{each['key']}:{each['fit']:.4g}" for each in phase["findings"][:3]]
+        answer[f"{name}.likely"] = [f"{each['key']}:{each['chance']:.3g}" for each in phase["findings"][:3]]
         answer |= {f"{name}.{key}": mark(value) for key, value in phase.items()}
     try:
         answer |= {f"economizer.{key}": mark(value) for key, value in write(economizer_page(snapshot)).items()}

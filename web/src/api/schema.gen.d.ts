@@ -4232,7 +4232,10 @@ export interface components {
         };
         /**
          * Finding
-         * @description A possible cause: what speaks for it and against it, how to prove it, who may act. `why_not`: rejected, and why.
+         * @description A possible cause: what speaks for it and against it, how to prove it, who may act.
+         *
+         *     `chance`: that it is there, 0 to 1; `likely`: right in nine of ten; `by_signs`: weighed by its signs alone, its
+         *     chance is no frequency; `why_not`: rejected, and why.
          */
         Finding: {
             /** Key */
@@ -4241,8 +4244,8 @@ export interface components {
             name: string;
             /** Part */
             part: string;
-            /** Fit */
-            fit: number;
+            /** Chance */
+            chance: number;
             /** Likely */
             likely: boolean;
             /** Why */
@@ -4267,6 +4270,11 @@ export interface components {
             against: components["schemas"]["Sentence"][];
             /** Unexplained */
             unexplained: components["schemas"]["Sentence"][];
+            /**
+             * By Signs
+             * @default false
+             */
+            by_signs?: boolean;
             /** Why Not */
             why_not?: string | null;
             /** Rejection */
@@ -5530,7 +5538,7 @@ export interface components {
         };
         /**
          * Observation
-         * @description Something seen that is no number: the filter's arrow, the blower's speed tap, or a symptom answered yes or no.
+         * @description Something seen that is no number: the filter's arrow, the blower's speed tap, a symptom answered yes, no or ``cant``.
          */
         Observation: {
             /** Item */

@@ -234,7 +234,7 @@ describe("causes", () => {
     key,
     name: `Cause ${key}`,
     part: "Airflow",
-    fit: 2,
+    chance: 0.9,
     likely: true,
     why: "It does this.",
     do: "Mend it.",

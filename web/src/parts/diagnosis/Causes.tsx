@@ -22,7 +22,7 @@ export default function Causes() {
       {standing.length === 0 && (
         <p className="panel p-4">
           {shown.stations.some((station) => station.readings.length > 0)
-            ? "Nothing read so far is clearly out of order: no likely faults."
+            ? "Nothing read so far points to a fault."
             : "Read return, supply and outdoor air first. What they point to appears here."}
         </p>
       )}
@@ -51,6 +51,12 @@ export default function Causes() {
 function NextLook({ check }: { check: Check }) {
   const { page, record, mayWrite, openStation, shown } = useVisit();
   const names = page.work_up.path.stations;
+  const answer = (value: "yes" | "no" | "cant") =>
+    void record(
+      "observation",
+      { item: check.key, value },
+      { phase: shown.phase === "as_left" ? "as_left" : "as_found" },
+    );
   return (
     <section aria-labelledby="next-look" className="rounded border-2 border-primary p-4">
       <h2 id="next-look" className="flex items-center gap-2 quiet">
@@ -68,20 +74,14 @@ function NextLook({ check }: { check: Check }) {
       {mayWrite && (
         <div className="mt-3 flex flex-wrap gap-2">
           {check.by_eye
-            ? (["yes", "no"] as const).map((answer) => (
+            ? (["yes", "no"] as const).map((value) => (
                 <button
-                  key={answer}
+                  key={value}
                   type="button"
                   className="btn btn-primary touch min-w-24 text-base"
-                  onClick={() =>
-                    void record(
-                      "observation",
-                      { item: check.key, value: answer },
-                      { phase: shown.phase === "as_left" ? "as_left" : "as_found" },
-                    )
-                  }
+                  onClick={() => answer(value)}
                 >
-                  {answer === "yes" ? "Yes" : "No"}
+                  {value === "yes" ? "Yes" : "No"}
                 </button>
               ))
             : check.stations.map((id) => (
@@ -94,11 +94,18 @@ function NextLook({ check }: { check: Check }) {
                   Read: {names.find((station) => station.id === id)?.name ?? id}
                 </button>
               ))}
+          <button type="button" className="btn touch text-base" onClick={() => answer("cant")}>
+            Can't be done here
+          </button>
         </div>
       )}
     </section>
   );
 }
+
+/** In steps of five, and never surer than can be known. */
+const chanceOf = (chance: number): string =>
+  chance > 0.95 ? "over 95 %" : chance < 0.1 ? "under 10 %" : `about ${5 * Math.round(20 * chance)} %`;
 
 function Cause({ finding, first }: { finding: Finding; first: boolean }) {
   const { mayWrite } = useVisit();
@@ -116,8 +123,9 @@ function Cause({ finding, first }: { finding: Finding; first: boolean }) {
         <span className={`font-semibold ${first ? "text-2xl" : "text-lg"}`}>{finding.name}</span>
         <span className="rounded bg-base-200 px-1.5 text-sm">{finding.part}</span>
         <span className="ml-auto text-sm">
-          {finding.likely ? "likely" : "possible"}: {signs} {signs === 1 ? "sign" : "signs"} for,{" "}
-          {finding.against.length} against
+          {finding.likely ? "likely" : "possible"}
+          {finding.by_signs ? "" : `, ${chanceOf(finding.chance)}`}: {signs} {signs === 1 ? "sign" : "signs"}{" "}
+          for, {finding.against.length} against
         </span>
       </button>
       {open && (

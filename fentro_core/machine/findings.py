@@ -1,0 +1,76 @@
+"""The causes a phase points to, in words: how likely each is, what speaks for it and against, and what to look at next."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+
+from fentro_core.diagnosis.cause import CAUSES
+from fentro_core.diagnosis.engine import Ranked, fits, fitting, rank
+from fentro_core.diagnosis.engine import next_look as next_look_apart
+from fentro_core.diagnosis.findings import Rejected, check, finding, words_of
+from fentro_core.diagnosis.results import Finding, NextCheck
+from fentro_core.diagnosis.signs import Sign
+from fentro_core.machine.judge import POOR_BY, Judged, Judging
+from fentro_core.machine.looks import next_look
+from fentro_core.machine.site import site_of
+from fentro_core.phase.context import PhaseContext
+
+MOST_SHOWN = 6
+SHOWN_FROM, NAMED_FROM, BESIDE_SOUND = 0.06, 0.15, 0.33
+"""Causes are shown from the first chance on, once the likeliest has the second, and the third share of a sound machine's."""
+
+LOOKS_UNTIL = 0.9
+"""Chance of a sound machine from which no look is worth its minutes."""
+
+LIKELY_FROM = 0.85
+"""Chance from which a cause is called likely: on machines it was not set on it was then right in nine of ten (docs/method.md)."""
+
+SIGNS_NEEDED = 2
+"""Never one alone."""
+
+APART = 3.0
+"""What stands in the rooms, zones or their damp is weighed by signs: a fit this good counts as a half. Ours."""
+
+
+def findings(phase: PhaseContext, signs: Iterable[Sign], rejected: Rejected) -> tuple[tuple[Finding, ...], NextCheck | None]:
+    """The leading causes and the next best look; causes that were ruled out stand last, with the reason."""
+    told = list(signs)
+    states = {each.symptom: each.state for each in told}
+    sure = {each.symptom: each.sure for each in told}
+    site = site_of(phase)
+    mode = phase.mode or ("cooling" if site is None or site.cooling else "heating")
+    if site is not None and site.read:
+        mode = "cooling" if site.cooling else "heating"
+    causes = [each for each in fitting(mode, phase.kind) if not each.apart and each.key not in rejected]
+    judged = Judging(site, causes, states).judged()
+    apart = [each for each in rank(states, phase.mode, phase.kind, sure) if each.cause.apart and each.cause.key not in rejected]
+    said = words_of(told)
+    lines = [(chance, _likely(chance, each.cause.key, judged), each) for chance, each in _of_machine(judged, states, sure)]
+    lines += [(each.fit / (each.fit + APART), each.likely, each) for each in apart]
+    lines.sort(key=lambda line: -line[0])
+    found = [finding(each, said, chance, likely) for chance, likely, each in lines[:MOST_SHOWN]]
+    for key, (why, entry) in rejected.items():
+        found.append(finding(fits(CAUSES[key], states, sure), said, 0.0, False, why, entry))
+    stations = {station.id for station in phase.path.stations}
+    cant = phase.visit.cant(phase.phase)
+    if judged.sound < LOOKS_UNTIL:
+        look = next_look(judged, states, cant, mode=mode, kind=phase.kind, stations=stations)
+        if look is not None:
+            return tuple(found), check(look.look, look.between, look.bits)
+    answered = {**states, **dict.fromkeys(cant, "")}
+    following = next_look_apart(apart, answered, phase.mode, phase.kind, stations)
+    return tuple(found), check(following.look, following.between, following.bits) if following else None
+
+
+def _likely(chance: float, cause: str, judged: Judged) -> bool:
+    """By its chance, by two signs or more, and where something explains what was read at all."""
+    return chance >= LIKELY_FROM and judged.backed.get(cause, 0) >= SIGNS_NEEDED and judged.misses < POOR_BY
+
+
+def _of_machine(judged: Judged, states: Mapping[str, str], sure: Mapping[str, float]) -> list[tuple[float, Ranked]]:
+    """Causes of the machine that are worth a word, the likeliest first."""
+    keys = {key for keys in judged.chances for key in keys}
+    chances = sorted(((judged.of(key), key) for key in keys), reverse=True)
+    if not chances or chances[0][0] < max(BESIDE_SOUND * judged.sound, NAMED_FROM):
+        return []
+    return [(chance, fits(CAUSES[key], states, sure)) for chance, key in chances if chance >= SHOWN_FROM]

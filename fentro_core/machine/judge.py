@@ -1,0 +1,244 @@
+"""Which cause it is, by what was read and seen: the chance of each, of a sound machine, and of two causes at once."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass
+from math import exp, log
+
+from fentro_core.diagnosis.cause import Cause
+from fentro_core.diagnosis.symptom import SYMPTOMS, Symptom
+from fentro_core.machine.knobs import Knobs
+from fentro_core.machine.model import shows
+from fentro_core.machine.site import Site
+from fentro_core.machine.weigh import Weights, each_chance, weights
+from fentro_core.machine.weigh import chance as chance_of
+from fentro_core.machine.weigh import misses as misses_of
+
+SOUND = ""
+"""The key of a machine with nothing wrong."""
+
+SOUND_BEFOREHAND = 0.30
+RARE_SHARE = 0.25
+"""Before anything is read: three visits in ten find a sound machine; a rare cause is met once for four times of a common one."""
+
+LOOKED_INTO = 14
+"""Causes that are worked out at every severity and in every operation; the others at their middle one."""
+
+SURE_YES, SURE_NO = 0.85, 0.04
+TABLE = 0.9
+CONTEXT = 0.97
+
+PAIRS_OF = 4
+PAIR_SHARE = 3.0
+PAIRS_FROM, POOR_BY = 2.0, 25.0
+"""Two at once are looked for where the best single cause misses this much more than its readings ordinarily would; where even
+two miss so much, nothing explains what was read."""
+
+TYPED_OFF_K, TYPED_SHARE = (-9.0, -5.0), 0.006
+"""Outdoor air was read or typed wrong, seldom: on a sound machine it looks as if the condenser drew in its own air."""
+
+SPEAKS = 0.7
+"""Logarithm of twice as likely."""
+
+States = Mapping[str, str]
+Setting = Mapping[str, float]
+
+
+@dataclass(frozen=True)
+class Judged:
+    """Chances by keys of causes, none for a sound machine. `shown`: what each would show in its best setting, keys joined by "+".
+    `backed`: by how many readings and things seen a cause is told from a sound machine.
+
+    `misses`: how far the best lies from what was read, over what is ordinary; above `POOR_BY` nothing explains it.
+    """
+
+    chances: Mapping[tuple[str, ...], float]
+    backed: Mapping[str, int]
+    shown: Mapping[str, Mapping[str, float]]
+    weights: Weights | None
+    misses: float
+
+    def of(self, cause: str) -> float:
+        """Chance that this cause is there, alone or with another."""
+        return sum(chance for keys, chance in self.chances.items() if cause in keys)
+
+    @property
+    def sound(self) -> float:
+        """Chance that nothing is wrong."""
+        return self.chances.get((), 0.0)
+
+
+def operations(site: Site) -> Sequence[tuple[Setting, float]]:
+    """How a machine may be run now, each with its share beforehand; the first is the ordinary one."""
+    if site.cooling:
+        first: dict[str, float] = {"outdoor": 0.08} if site.takes_outdoor and site.roof else {}
+        if site.metering == "restrictor":
+            first["restrictor"] = 1.0
+        other = [({**first, "restrictor": 1.0}, 0.5)] if not site.metering else []
+        return [(first, 0.8), ({**first, "stage": 0.68}, 0.2), *other]
+    if site.gas:
+        derated = min(max((101_325.0 - site.pressure_pa) / 3_500.0 * 0.04, 0.0), 0.3)
+        lower: list[tuple[Setting, float]] = [({"fire": 1 - derated}, 0.4)] if derated > 0.06 else []
+        return [({}, 0.7), ({"stage": 0.7}, 0.3), *lower]
+    return [({}, 0.6), ({"stage": 0.7}, 0.1), *(({"auxiliary_w": watt}, 0.1) for watt in (4_800.0, 7_500.0, 10_000.0))]
+
+
+def settings(cause: Cause) -> list[Setting]:
+    """What a cause does to the machine, at each of its severities."""
+    count = max((len(levels) for levels in cause.does.values()), default=1)
+    return [{knob: levels[min(at, len(levels) - 1)] for knob, levels in cause.does.items()} for at in range(count)]
+
+
+def told_by_eye(cause: Cause | None, states: States, beside: Cause | None = None) -> float:
+    """Logarithm of the chance of what was seen and of what no model tells, if this cause is there, with another or without."""
+    found = 0.0
+    shown = {**(beside.shows if beside else {}), **(cause.shows if cause else {})}
+    for key, state in states.items():
+        look = SYMPTOMS[key]
+        if look.by_eye:
+            yes = max((yes_of(each, look) for each in (cause, beside)), default=look.besides)
+            found += log(yes if state == "yes" else 1 - yes)
+        elif look.tells:
+            found += log(by_table(look, shown.get(key, ()), state))
+    return found
+
+
+def yes_of(cause: Cause | None, look: Symptom) -> float:
+    """Chance of a yes to this question, if this cause is there."""
+    if cause is None or "yes" not in cause.shows.get(look.key, ()):
+        return look.besides
+    return cause.often.get(look.key, SURE_YES)
+
+
+def by_table(look: Symptom, shown: Iterable[str], state: str) -> float:
+    """Chance of a state that no model tells, by the states that a cause shows; none: whatever is ordinary."""
+    among = tuple(shown)
+    if look.context:
+        return (CONTEXT if state in among else 1 - CONTEXT) if among else 0.5
+    if not among:
+        return 0.93 if state == look.ordinary else 0.07 / max(len(look.states) - 1, 1)
+    if state in among:
+        return TABLE / len(among)
+    return (1 - TABLE) / max(len(look.states) - len(among), 1)
+
+
+class Judging:
+    """One machine, as read and seen, against everything that can be wrong with it."""
+
+    def __init__(self, site: Site | None, causes: Iterable[Cause], states: States) -> None:
+        self.site, self.states = site, states
+        self.causes = [cause for cause in causes if self._can_be(cause)]
+        self.ways = operations(site) if site else [({}, 1.0)]
+        self.sound = Knobs().turned(**self.ways[0][0])
+        self.weights = weights(site, self.sound) if site else None
+        self.best: dict[tuple[str, ...], tuple[float, Mapping[str, float]]] = {}
+        self.level: dict[tuple[str, ...], Setting] = {}
+        self.apart: dict[tuple[str, ...], list[float]] = {}
+        self.logs: dict[tuple[str, ...], list[float]] = {}
+
+    def _can_be(self, cause: Cause) -> bool:
+        if self.site and "outdoor" in cause.does and not self.site.takes_outdoor:
+            return False
+        if not cause.does and not any(self._speaks_for(cause, key) for key in cause.shows):
+            return False
+        if self.site and cause.metering and self.site.cooling:
+            return self.site.metering in ("", cause.metering)
+        return True
+
+    def _speaks_for(self, cause: Cause, key: str) -> bool:
+        """Something out of order was seen that this cause shows."""
+        state, look = self.states.get(key), SYMPTOMS[key]
+        return state is not None and state != look.ordinary and state in cause.shows[key]
+
+    def judged(self) -> Judged:
+        """The chances of all."""
+        prior = {cause.key: RARE_SHARE if cause.rare else 1.0 for cause in self.causes}
+        whole = sum(prior.values()) or 1.0
+        for cause in self.causes:
+            prior[cause.key] *= (1 - SOUND_BEFOREHAND) / whole
+        base = {cause.key: log(prior[cause.key]) + told_by_eye(cause, self.states) for cause in self.causes}
+        base_sound = log(SOUND_BEFOREHAND) + told_by_eye(None, self.states)
+        for way, share in self.ways:
+            self._try((), base_sound + log(share), way, {})
+        for off_k in TYPED_OFF_K:
+            self._try((), base_sound + log(TYPED_SHARE), self.ways[0][0], {"sunlit_k": off_k})
+        rough: dict[str, float] = {}
+        for cause in self.causes:
+            levels = settings(cause)
+            tried = levels[len(levels) // 2 - 1 : len(levels) // 2 + 1] if cause.either_way else [levels[len(levels) // 2]]
+            chances = [self._chance(self._knobs(self.ways[0][0], level))[0] for level in tried]
+            rough[cause.key] = base[cause.key] + max(chances) - log(len(tried))
+        leading = sorted(self.causes, key=lambda cause: -rough[cause.key])
+        for cause in leading[:LOOKED_INTO]:
+            levels = settings(cause)
+            for way, share in self.ways:
+                for level in levels:
+                    self._try((cause.key,), base[cause.key] + log(share / len(levels)), way, level)
+        for cause in leading[LOOKED_INTO:]:
+            self.logs[(cause.key,)] = [rough[cause.key]]
+        if self.weights and self._misses() > PAIRS_FROM:
+            self._two_at_once(leading, prior)
+        return self._told()
+
+    def _two_at_once(self, leading: list[Cause], prior: Mapping[str, float]) -> None:
+        """Each of the leading causes with any other that does something else: what one leaves unexplained, the other may."""
+        way = self.ways[0][0]
+        for at, one in enumerate(leading[:PAIRS_OF]):
+            first = self.level[(one.key,)]
+            for other in leading[at + 1 :]:
+                if set(one.does) & set(other.does) or not other.does:
+                    continue
+                levels = settings(other)
+                start = log(PAIR_SHARE * prior[one.key] * prior[other.key] / (1 - SOUND_BEFOREHAND))
+                start += told_by_eye(one, self.states, other)
+                tried = levels if (other.key,) in self.level else [levels[len(levels) // 2]]
+                for second in tried:
+                    self._try((one.key, other.key), start - log(len(tried)), way, {**first, **second})
+
+    def _knobs(self, way: Setting, level: Setting) -> Knobs:
+        merged = dict(way)
+        for knob, value in level.items():
+            merged[knob] = value if knob not in way else way[knob] * value if knob != "outdoor" else max(way[knob], value)
+        return Knobs().turned(**merged)
+
+    def _chance(self, knobs: Knobs) -> tuple[float, float, Mapping[str, float], list[float]]:
+        if self.site is None or self.weights is None:
+            return 0.0, 0.0, {}, []
+        found = []
+        for off_at in self._culprits(knobs):
+            shown = shows(self.site, knobs, off_at)
+            apart = self.weights.apart(shown)
+            found.append((chance_of(apart), misses_of(apart), shown, apart))
+        best = max(found, key=lambda each: each[0])
+        return best[0] - log(len(found)), *best[1:]
+
+    def _culprits(self, knobs: Knobs) -> Iterable[frozenset[str]]:
+        if not knobs.off_k or self.site is None:
+            return (frozenset(),)
+        return tuple(self.site.probe_at.values()) or (frozenset({"supply"}),)
+
+    def _try(self, keys: tuple[str, ...], start: float, way: Setting, level: Setting) -> None:
+        chance, misfit, shown, apart = self._chance(self._knobs(way, level))
+        self.logs.setdefault(keys, []).append(start + chance)
+        if keys not in self.best or misfit < self.best[keys][0]:
+            self.best[keys], self.level[keys], self.apart[keys] = (misfit, shown), level, apart
+
+    def _misses(self) -> float:
+        return min(misses for misses, _ in self.best.values())
+
+    def _backed(self, cause: Cause) -> int:
+        """How many readings and things seen speak for a cause rather than for a sound machine, by `SPEAKS` or more each."""
+        seen = [told_by_eye(cause, {key: state}) - told_by_eye(None, {key: state}) for key, state in self.states.items()]
+        sound, with_it = self.apart.get((), []), self.apart.get((cause.key,), [])
+        read = [each_chance(there) - each_chance(here) for here, there in zip(sound, with_it, strict=False)]
+        return sum(each >= SPEAKS for each in (*seen, *read))
+
+    def _told(self) -> Judged:
+        top = max(max(each) for each in self.logs.values())
+        sums = {keys: sum(exp(each - top) for each in logs) for keys, logs in self.logs.items()}
+        whole = sum(sums.values())
+        shown = {"+".join(keys): each for keys, (_, each) in self.best.items()}
+        misses = self._misses() if self.weights and self.best else 0.0
+        backed = {cause.key: self._backed(cause) for cause in self.causes if (cause.key,) in self.best}
+        return Judged({keys: each / whole for keys, each in sums.items()}, backed, shown, self.weights, misses)
