@@ -103,7 +103,7 @@ def next_look(
 def _alone(judged: Judged) -> dict[str, float]:
     """Chance of each leading cause, with whatever else, and of none."""
     keys = {key for keys in judged.chances for key in keys}
-    found = {key: judged.of(key) for key in keys}
+    found = {key: judged.of(key) for key in sorted(keys)}
     found = {key: chance for key, chance in found.items() if chance >= LEAST_CHANCE}
     found = dict(sorted(found.items(), key=lambda each: -each[1])[:MOST_LEADING])
     if not found:

@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import os
+import subprocess
+import sys
 from dataclasses import replace
 from typing import Any
 
@@ -220,6 +223,29 @@ def test_how_it_may_be_run_depends_on_what_it_is() -> None:
 def test_every_severity_of_a_cause_is_tried() -> None:
     assert len(settings_of(CAUSES["low_charge"])) == 4
     assert settings_of(CAUSES["coil_dirty"])[0] == {"r_coil": 2.5, "surface": 0.88}
+
+
+ALIKE = """
+from bench.stranger.faults import FAULTS, drawn
+from bench.stranger.technician import Technician
+from fentro_core.logbook.snapshot import read_snapshot
+from fentro_core.visit.work_up import work_up
+for kind in FAULTS[::6]:
+    phase = work_up(read_snapshot(Technician(drawn(kind, 3)).snapshot())).phases[0]
+    print([(each.key, each.chance) for each in phase.findings], phase.next_check)
+"""
+
+
+def test_every_process_says_the_same() -> None:
+    """Server and device are two processes: the order of sets must not reach an answer."""
+    said = [
+        subprocess.run(
+            [sys.executable, "-c", ALIKE], check=True, capture_output=True, env={**os.environ, "PYTHONHASHSEED": seed}
+        ).stdout
+        for seed in ("1", "2")
+    ]
+    assert said[0]
+    assert said[0] == said[1]
 
 
 # looks
