@@ -10,6 +10,7 @@ import json
 from collections import OrderedDict
 from collections.abc import Callable, Mapping
 from dataclasses import fields, replace
+from functools import partial
 from typing import Any, cast
 
 from fentro_core import catalogue
@@ -33,6 +34,7 @@ from fentro_core.measuring.logger_layout import LOOKED_AT, layout_of
 from fentro_core.phase.visit_context import VisitContext
 from fentro_core.visit import phase_work
 from fentro_core.visit.ducts import ducts_of
+from fentro_core.visit.work_up import work_up
 from fentro_core.visit.worked import LeftOut, Unworkable, worked
 from fentro_core.visit.zones import zones_of
 
@@ -115,9 +117,9 @@ def _snapshot(given: Json) -> tuple[Snapshot, list[LeftOut]]:
 
 
 def _visit(given: Json) -> Json:
-    """A visit's work-up, and what had to be left out of it."""
+    """A visit's work-up, and what had to be left out of it; without its causes where `weigh` is false."""
     snapshot, unreadable = _snapshot(given)
-    found = worked(snapshot, unreadable)
+    found = worked(snapshot, unreadable, partial(work_up, causes=bool(given.get("weigh", True))))
     return {"work_up": write(found.found), "left_out": [write(each) for each in found.left_out], "core": fingerprint()}
 
 

@@ -22,8 +22,8 @@ SOUND_BEFOREHAND = 0.30
 RARE_SHARE = 0.25
 """Before anything is read: three visits in ten find a sound machine; a rare cause is met once for four times of a common one."""
 
-LOOKED_INTO = 14
-"""Causes that are worked out at every severity and in every operation; the others at their middle one."""
+LOOKED_INTO, BEHIND = 14, 9.0
+"""Causes that are worked out at every severity and operation; the others, or those so far behind, at their middle one."""
 
 SURE_YES, SURE_NO = 0.85, 0.04
 TABLE = 0.9
@@ -43,6 +43,8 @@ SPEAKS = 0.7
 
 States = Mapping[str, str]
 Setting = Mapping[str, float]
+Fit = tuple[float, float, Mapping[str, float], list[float]]
+"""Chance (logarithm), misses, what would be read, and how far each lies from what was."""
 
 
 @dataclass(frozen=True)
@@ -135,6 +137,7 @@ class Judging:
         self.best: dict[tuple[str, ...], tuple[float, Mapping[str, float]]] = {}
         self.level: dict[tuple[str, ...], Setting] = {}
         self.apart: dict[tuple[str, ...], list[float]] = {}
+        self.known: dict[tuple[tuple[str, float], ...], Fit] = {}
         self.logs: dict[tuple[str, ...], list[float]] = {}
 
     def _can_be(self, cause: Cause) -> bool:
@@ -170,12 +173,13 @@ class Judging:
             chances = [self._chance(self._knobs(self.ways[0][0], level))[0] for level in tried]
             rough[cause.key] = base[cause.key] + max(chances) - log(len(tried))
         leading = sorted(self.causes, key=lambda cause: -rough[cause.key])
-        for cause in leading[:LOOKED_INTO]:
+        into = [cause for cause in leading[:LOOKED_INTO] if rough[cause.key] > rough[leading[0].key] - BEHIND]
+        for cause in into:
             levels = settings(cause)
             for way, share in self.ways:
                 for level in levels:
                     self._try((cause.key,), base[cause.key] + log(share / len(levels)), way, level)
-        for cause in leading[LOOKED_INTO:]:
+        for cause in leading[len(into) :]:
             self.logs[(cause.key,)] = [rough[cause.key]]
         if self.weights and self._misses() > PAIRS_FROM:
             self._two_at_once(leading, prior)
@@ -202,7 +206,15 @@ class Judging:
             merged[knob] = value if knob not in way else way[knob] * value if knob != "outdoor" else max(way[knob], value)
         return Knobs().turned(**merged)
 
-    def _chance(self, knobs: Knobs) -> tuple[float, float, Mapping[str, float], list[float]]:
+    def _chance(self, knobs: Knobs) -> Fit:
+        """How well what was read fits such a machine; the same setting, of another cause, is known already."""
+        setting = tuple(sorted(vars(knobs).items()))
+        found = self.known.get(setting)
+        if found is None:
+            found = self.known[setting] = self._fit(knobs)
+        return found
+
+    def _fit(self, knobs: Knobs) -> Fit:
         if self.site is None or self.weights is None:
             return 0.0, 0.0, {}, []
         found = []

@@ -113,12 +113,26 @@ def unsure(site: Site) -> dict[str, float]:
         found.pop("fire")
     elif not site.cooling:
         found.pop("cooling")
+    for name, places in ONLY_AT.items():
+        if not any(place in site.read for place in places):
+            found.pop(name, None)
     if site.takes_outdoor:
         found["outdoor"] = 0.08
     if not site.plated_subcooling:
         found["subcooling_k"] = 2.2
     return found
 
+
+ONLY_AT = {
+    "evaporating_k": ("suction_t", "evaporating_t"),
+    "superheat_k": ("suction_t",),
+    "subcooling_k": ("liquid_t",),
+    "approach": ("liquid_t", "condensing_t", "condenser_out_t", "amps"),
+    "warming": ("condenser_out_t",),
+    "current": ("amps",),
+    "lost": ("registers",),
+}
+"""Knobs that are seen at these places and hardly anywhere else."""
 
 STEPS = {"leak": 0.02, "lost": 0.02, "outdoor": 0.05, "yields": 0.05}
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from functools import lru_cache
 
 from fentro_core.base.kept import kept
@@ -63,18 +64,24 @@ class PhaseWork:
     @kept
     def result(self) -> PhaseResult:
         """Stations, results, pages, verdicts and causes of this phase."""
-        context = self.context
+        plain, context = self.without_causes, self.context
+        if not (self._speaks() and KINDS[context.kind].diagnosed):
+            return plain
         signs = [sign for part in self.shown for sign in part.symptoms]
-        speaks = self._speaks()
-        diagnosed = speaks and KINDS[context.kind].diagnosed
-        found, following = findings(context, signs + context.seen_by_eye(), self.visit.rejected) if diagnosed else ((), None)
+        found, following = findings(context, signs + context.seen_by_eye(), self.visit.rejected)
+        return replace(plain, verdicts=ranked(self.shown, found), findings=found, next_check=following)
+
+    @kept
+    def without_causes(self) -> PhaseResult:
+        """The same without its causes, which take as long as all the rest."""
+        context = self.context
         core = {station.id for station in context.path.stations if station.core}
         return PhaseResult(
             phase=self.phase,
             mode=context.mode,
             stations=tuple(each for each in context.stations if each.readings or each.station in core),
             results=self.results,
-            verdicts=ranked(self.shown, found) if speaks else (),
+            verdicts=ranked(self.shown, ()) if self._speaks() else (),
             ribbon=ribbon(
                 context.path,
                 context.readings.airs,
@@ -84,8 +91,6 @@ class PhaseWork:
                 context.measured.get("around_coil"),
             ),
             pages=Pages(**{part.key: context.done[part.key].page for part in self.parts if part.page}),
-            findings=found,
-            next_check=following,
             followed=self._followed(),
             marks={part.key: mark for part in self.parts if (mark := context.done[part.key].mark) is not None},
         )

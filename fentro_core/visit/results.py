@@ -139,7 +139,7 @@ class WorkUp:
 
     `cancelled`: it was a mistake, and stands out of sight.
     `reported`: what was said on arrival; `next_station`: where to read next; `diagnosed`: causes are known for this kind of
-    system; `parts`: keys of the parts of the job that this system has.
+    system; `parts`: keys of the parts of the job that this system has. `weighed`: causes were looked for; else that is to come.
     """
 
     pressure: Quantity
@@ -163,3 +163,4 @@ class WorkUp:
     diagnosed: bool = True
     between: tuple[Between, ...] = ()
     temporary: tuple[OpenChange, ...] = ()
+    weighed: bool = True

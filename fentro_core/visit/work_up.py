@@ -17,8 +17,13 @@ from fentro_core.visit.results import Between, WorkUp
 from fentro_core.visit.route import next_station, route
 
 
-def work_up(snapshot: Snapshot) -> WorkUp:
+def work_up(snapshot: Snapshot, causes: bool = True) -> WorkUp:
     """Work out a visit: stations, results with half-widths and working, verdicts, ribbon, route, as found against as left.
+
+    Parameters
+    ----------
+    causes : bool
+        Look for causes, too, which takes as long as all the rest.
 
     Raises
     ------
@@ -28,7 +33,7 @@ def work_up(snapshot: Snapshot) -> WorkUp:
     visit = VisitContext(snapshot)
     found = phase_work(visit, "as_found")
     left = phase_work(visit, "as_left") if visit.readings("as_left") else None
-    phases = {work.phase: work.result for work in (found, left) if work}
+    phases = {work.phase: work.result if causes else work.without_causes for work in (found, left) if work}
     running_since = visit.runs.since.isoformat() if visit.runs.since else None
     over = closing(visit.others)
     steps, following = route(visit, phases, running_since, over is not None)
@@ -57,6 +62,7 @@ def work_up(snapshot: Snapshot) -> WorkUp:
         next_station=next_station(visit, phases["as_found"]),
         between=_between(visit),
         temporary=ledger(visit.others),
+        weighed=causes,
     )
 
 

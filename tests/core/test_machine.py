@@ -351,3 +351,16 @@ PLAIN = {
     "one probe off",
     "coil frozen",
 }
+
+
+def test_verdicts_come_without_causes_where_they_are_not_asked_for() -> None:
+    case = next(drawn(kind, 5) for kind in FAULTS if kind.key == "compressor off")
+    read = read_snapshot(Technician(case).snapshot())
+    quick, whole = work_up(read, causes=False), work_up(read)
+    assert (quick.weighed, whole.weighed) == (False, True)
+    assert whole.phases[0].findings
+    assert not quick.phases[0].findings
+    assert quick.phases[0].results == whole.phases[0].results
+    assert [line for line in whole.phases[0].verdicts if line.key not in ("finding", "first_look")] == list(
+        quick.phases[0].verdicts
+    )

@@ -8245,7 +8245,7 @@ export interface components {
          *
          *     `cancelled`: it was a mistake, and stands out of sight.
          *     `reported`: what was said on arrival; `next_station`: where to read next; `diagnosed`: causes are known for this kind of
-         *     system; `parts`: keys of the parts of the job that this system has.
+         *     system; `parts`: keys of the parts of the job that this system has. `weighed`: causes were looked for; else that is to come.
          */
         WorkUp: {
             pressure: components["schemas"]["Quantity"];
@@ -8320,6 +8320,11 @@ export interface components {
              * @default []
              */
             temporary?: components["schemas"]["OpenChange"][];
+            /**
+             * Weighed
+             * @default true
+             */
+            weighed?: boolean;
         };
         /**
          * Zone

@@ -15,6 +15,7 @@ import { queue } from "../queue/useQueue";
 import type { Page } from "./logbook";
 import { grown } from "./logbook";
 import { afterAnswer } from "./openChanges";
+import { carried } from "./weighed";
 
 /** The visit as answered; lists that show it are asked for anew when next looked at. */
 function keepAnswer(page: Schemas["VisitPage"]): void {
@@ -56,7 +57,9 @@ async function keepNews(news: Schemas["VisitNews"]): Promise<void> {
       head: news.head,
       entries,
       instruments,
+      weigh: false,
     });
+    worked.work_up = carried(worked.work_up, known.work_up);
     const now = queries.getQueryData<Page>(key);
     if (!now || now.number <= news.number) keepAnswer({ ...news, ...worked, after: 0, entries });
   } catch {

@@ -3,6 +3,7 @@ import { useEffect, useMemo, useRef, useState } from "react";
 import { core, useCore } from "../core/core";
 import type { Logged, Page } from "../logbook/logbook";
 import { type Question, sameSaid } from "../logbook/question";
+import { carried } from "../logbook/weighed";
 
 interface Judged {
   visit: string;
@@ -14,6 +15,8 @@ interface Judged {
 /** Visits that this device has worked out once since it was opened. */
 const warmed = new Set<string>();
 const WARM_AFTER_MS = 500;
+/** Digits typed one after the other come faster. */
+const WEIGH_AFTER_MS = 400;
 
 const BY = 0.01;
 const TIMES = 4;
@@ -39,7 +42,7 @@ function useWarm(question: Question, visit: string, ready: boolean): void {
       // until the browser has turned what runs often into fast code.
       for (let time = 0; time < TIMES; time += 1) {
         const known = time ? entries.map(alike(time * BY)) : entries;
-        await core.ask("visit", { ...rest, entries: known }).catch(() => undefined);
+        await core.ask("visit", { ...rest, entries: known, weigh: time % 2 === 1 }).catch(() => undefined);
       }
     }, WARM_AFTER_MS);
     return () => clearTimeout(later);
@@ -58,6 +61,7 @@ export function useJudged(page: Page, question: Question): Page {
   }, [page.core]);
   const wanted = useRef<{ question: Question; visit: string; known: Set<string> } | undefined>(undefined);
   const busy = useRef(false);
+  const shown = useRef(page);
   const asked = useRef<Question | undefined>(undefined);
   useEffect(() => {
     if (!waiting) {
@@ -78,18 +82,53 @@ export function useJudged(page: Page, question: Question): Page {
       const { known } = now;
       // Without an answer from here the server's comes, as it did before.
       const found = await core
-        .ask<Pick<Judged, "work_up" | "left_out">>("visit", { ...now.question })
+        .ask<Pick<Judged, "work_up" | "left_out">>("visit", { ...now.question, weigh: false })
         .catch(() => undefined);
-      if (found) setJudged({ ...found, visit: now.visit, known });
+      if (found) {
+        const work_up = carried(found.work_up, shown.current.work_up);
+        setJudged({ work_up, left_out: found.left_out, visit: now.visit, known });
+      }
       await askOn();
     };
     void askOn().finally(() => {
       busy.current = false;
     });
   }, [question, waiting, state, visit]);
-  return useMemo(() => {
+  const newest = useMemo(() => {
     const more =
-      judged?.visit === visit && waiting && !page.entries.some((entry) => !judged.known.has(entry.id));
+      judged?.visit === visit &&
+      (waiting || page.work_up.weighed === false) &&
+      !page.entries.some((entry) => !judged.known.has(entry.id));
     return more ? { ...page, work_up: judged.work_up, left_out: judged.left_out } : page;
   }, [page, judged, visit, waiting]);
+  shown.current = newest;
+  useWeighed(question, newest, state === "ready", (found, known) => setJudged({ ...found, visit, known }));
+  return newest;
+}
+
+/** Which cause it is, once nobody has read anything for a moment. */
+function useWeighed(
+  question: Question,
+  page: Page,
+  ready: boolean,
+  take: (found: Pick<Judged, "work_up" | "left_out">, known: Set<string>) => void,
+): void {
+  const taking = useRef(take);
+  taking.current = take;
+  const due = ready && page.work_up.weighed === false;
+  useEffect(() => {
+    if (!due) return;
+    let stale = false;
+    const later = setTimeout(async () => {
+      const known = new Set(question.entries.map((entry) => entry.id));
+      const found = await core
+        .ask<Pick<Judged, "work_up" | "left_out">>("visit", { ...question })
+        .catch(() => undefined);
+      if (found && !stale) taking.current(found, known);
+    }, WEIGH_AFTER_MS);
+    return () => {
+      stale = true;
+      clearTimeout(later);
+    };
+  }, [question, due]);
 }
