@@ -182,13 +182,13 @@ class Judging:
         for cause in leading[len(into) :]:
             self.logs[(cause.key,)] = [rough[cause.key]]
         if self.weights and self._misses() > PAIRS_FROM:
-            self._two_at_once(leading, prior)
+            self._two_at_once(into, leading, prior)
         return self._told()
 
-    def _two_at_once(self, leading: list[Cause], prior: Mapping[str, float]) -> None:
+    def _two_at_once(self, into: list[Cause], leading: list[Cause], prior: Mapping[str, float]) -> None:
         """Each of the leading causes with any other that does something else: what one leaves unexplained, the other may."""
         way = self.ways[0][0]
-        for at, one in enumerate(leading[:PAIRS_OF]):
+        for at, one in enumerate(into[:PAIRS_OF]):
             first = self.level[(one.key,)]
             for other in leading[at + 1 :]:
                 if set(one.does) & set(other.does) or not other.does:

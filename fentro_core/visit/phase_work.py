@@ -68,7 +68,10 @@ class PhaseWork:
         if not (self._speaks() and KINDS[context.kind].diagnosed):
             return plain
         signs = [sign for part in self.shown for sign in part.symptoms]
-        found, following = findings(context, signs + context.seen_by_eye(), self.visit.rejected)
+        try:
+            found, following = findings(context, signs + context.seen_by_eye(), self.visit.rejected)
+        except (Refused, ArithmeticError, ValueError):
+            return plain  # readings that no machine gives: what they say by themselves is shown all the same
         return replace(plain, verdicts=ranked(self.shown, found), findings=found, next_check=following)
 
     @kept
