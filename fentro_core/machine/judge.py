@@ -143,6 +143,8 @@ class Judging:
     def _can_be(self, cause: Cause) -> bool:
         if self.site and "outdoor" in cause.does and not self.site.takes_outdoor:
             return False
+        if self.site and self.site.gas and not self.site.cooling and cause.area == "Cooling":
+            return False
         if not cause.does and not any(self._speaks_for(cause, key) for key in cause.shows):
             return False
         if self.site and cause.metering and self.site.cooling:

@@ -8,12 +8,16 @@ from typing import Any
 
 from fentro_core.base import fields, units
 from fentro_core.base.typed_json import write
+from fentro_core.diagnosis.entries import CANT, Observation
+from fentro_core.diagnosis.symptom import SYMPTOMS
 from fentro_core.instruments.quantities import READABLE
 from fentro_core.logbook.entries import Check, Closing, Note, Reading, Setting
 from fentro_core.logbook.entry import Entry, kind_of_entry
 from fentro_core.logbook.steps import CHECKS
 from fentro_core.report.content import LogLine
 from fentro_core.system.air_path import AirPath
+
+CANT_WORDS = "can't be told here"
 
 LONGEST = 240
 """Letters of a line; the whole entry is in the visit's JSON."""
@@ -70,6 +74,8 @@ def _words(entry: Entry, names: dict[str, str]) -> str:
             said = f"{what}: from {was} to {now}" + (f" ({why})" if why else "")
         case Check(item, done):
             said = f"{CHECKS[item].text if item in CHECKS else item}" + ("" if done else ": taken back")
+        case Observation(item, value) if item in SYMPTOMS:
+            said = f"{SYMPTOMS[item].title}: {CANT_WORDS if value == CANT else value}"
         case Closing(summary, cancelled):
             said = f"Cancelled: {summary}" if cancelled else summary
         case body:

@@ -294,3 +294,10 @@ def test_an_entry_that_nothing_can_be_worked_out_with_is_left_out_everywhere(mon
     assert seen == [False], "worked out once, and without it"
     assert [each.say() for each in found.left_out] == ["It fails."]
     assert len(found.log) == len(snapshot.entries), "the logbook keeps it"
+
+
+@pytest.mark.parametrize(("value", "words"), [("yes", "Oil at joints: yes"), ("cant", "Oil at joints: can't be told here")])
+def test_what_was_seen_is_told_by_its_name(value: str, words: str) -> None:
+    document = copy.deepcopy(VISITS["demo/furnace-now"])
+    document["entries"].append(entry("observation", {"item": "oil_stain", "value": value}, 55))
+    assert words in [line.words for line in report_of(read_snapshot(document)).log]

@@ -22,7 +22,7 @@ export default function Causes() {
       {standing.length === 0 && (
         <p className="panel p-4">
           {shown.stations.some((station) => station.readings.length > 0)
-            ? "Nothing read so far points to a fault."
+            ? "Nothing read so far points to a cause: no likely faults."
             : "Read return, supply and outdoor air first. What they point to appears here."}
         </p>
       )}
