@@ -53,6 +53,7 @@ class Technician:
         self.does = {name: self.chance.random() < often for name, often in HABITS.items()}
         self.off = {name: self.chance.gauss(0.0, 1.0) for name in (*CLASSES, "hood", "air_1_rh", "air_2_rh")}
         self.read: set[str] = set()
+        self.typed_wrong: set[str] = set()
         self._begin()
 
     def snapshot(self) -> Json:
@@ -214,6 +215,7 @@ class Technician:
         rh = min(max(rh + self.off[f"{probe}_rh"] * sd_rh - lag + self.chance.gauss(0.0, 0.006), 0.03), 0.995)
         if self.chance.random() < 0.004:
             shown = -shown if abs(shown) < 9 else shown + self.chance.choice((-9.0, 9.0))  # a digit typed wrong
+            self.typed_wrong.add(station)
         self._put(station, "dry_bulb", round(shown, 1), "degC", probe, point)
         self._put(station, "relative_humidity", round(100 * rh, 1), "percent", probe, point)
 

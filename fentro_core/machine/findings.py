@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
+from dataclasses import dataclass
 
+from fentro_core.base.sentence import Sentence
 from fentro_core.diagnosis.cause import CAUSES
 from fentro_core.diagnosis.engine import Ranked, fits, fitting, rank
 from fentro_core.diagnosis.engine import next_look as next_look_apart
@@ -12,7 +14,7 @@ from fentro_core.diagnosis.results import Finding, NextCheck
 from fentro_core.diagnosis.signs import Sign
 from fentro_core.machine.judge import POOR_BY, Judged, Judging
 from fentro_core.machine.looks import next_look
-from fentro_core.machine.site import site_of
+from fentro_core.machine.site import AIRS, site_of
 from fentro_core.phase.context import PhaseContext
 
 MOST_SHOWN = 6
@@ -32,8 +34,31 @@ APART = 3.0
 """What stands in the rooms, zones or their damp is weighed by signs: a fit this good counts as a half. Ours."""
 
 
-def findings(phase: PhaseContext, signs: Iterable[Sign], rejected: Rejected) -> tuple[tuple[Finding, ...], NextCheck | None]:
-    """The leading causes and the next best look; causes that were ruled out stand last, with the reason."""
+@dataclass(frozen=True)
+class Weighed:
+    """The leading causes, those that were ruled out last; the next look; readings that fit nothing."""
+
+    findings: tuple[Finding, ...] = ()
+    next_check: NextCheck | None = None
+    odd: tuple[Sentence, ...] = ()
+
+
+PLACES = {
+    **{f"{station}_t": (station, "dry bulb") for station in AIRS},
+    **{f"{station}_w": (station, "humidity") for station in AIRS},
+    **{f"{tap}_static": (f"{tap}_static", "static pressure") for tap in ("return", "filter", "coil_out", "supply")},
+    "flow": ("return", "airflow"),
+    "suction_t": ("suction_line", "pipe temperature"),
+    "liquid_t": ("liquid_line", "pipe temperature"),
+    "evaporating_t": ("suction_line", "gauge pressure"),
+    "condensing_t": ("liquid_line", "gauge pressure"),
+    "amps": ("outdoor_unit", "current"),
+}
+"""Where a reading of the model was taken, and what it is."""
+
+
+def findings(phase: PhaseContext, signs: Iterable[Sign], rejected: Rejected) -> Weighed:
+    """What a phase's readings and signs point to."""
     told = list(signs)
     states = {each.symptom: each.state for each in told}
     sure = {each.symptom: each.sure for each in told}
@@ -56,10 +81,17 @@ def findings(phase: PhaseContext, signs: Iterable[Sign], rejected: Rejected) -> 
     if judged.sound < LOOKS_UNTIL:
         look = next_look(judged, states, cant, mode=mode, kind=phase.kind, stations=stations)
         if look is not None:
-            return tuple(found), check(look.look, look.between, look.bits)
+            return Weighed(tuple(found), check(look.look, look.between, look.bits), _odd(phase, judged))
     answered = {**states, **dict.fromkeys(cant, "")}
     following = next_look_apart(apart, answered, phase.mode, phase.kind, stations)
-    return tuple(found), check(following.look, following.between, following.bits) if following else None
+    then = check(following.look, following.between, following.bits) if following else None
+    return Weighed(tuple(found), then, _odd(phase, judged))
+
+
+def _odd(phase: PhaseContext, judged: Judged) -> tuple[Sentence, ...]:
+    names = {station.id: station.name for station in phase.path.stations}
+    told = [PLACES[name] for name in judged.odd if name in PLACES and PLACES[name][0] in names]
+    return tuple(Sentence(f"Read again: {names[at]}, {what}. It fits neither a sound unit nor any cause.") for at, what in told)
 
 
 def _likely(chance: float, cause: str, judged: Judged) -> bool:

@@ -38,6 +38,9 @@ two miss so much, nothing explains what was read."""
 TYPED_OFF_K, TYPED_SHARE = (-9.0, -5.0), 0.006
 """Outdoor air was read or typed wrong, seldom: on a sound machine it looks as if the condenser drew in its own air."""
 
+ODD_FROM, WORTH_A_WORD = 4.0, 0.05
+"""A reading that lies so many standard deviations off under each of these is odd. Ours."""
+
 SPEAKS = 0.7
 """Logarithm of twice as likely."""
 
@@ -50,9 +53,10 @@ Fit = tuple[float, float, Mapping[str, float], list[float]]
 @dataclass(frozen=True)
 class Judged:
     """Chances by keys of causes, none for a sound machine. `shown`: what each would show in its best setting, keys joined by "+".
-    `backed`: by how many readings and things seen a cause is told from a sound machine.
 
-    `misses`: how far the best lies from what was read, over what is ordinary; above `POOR_BY` nothing explains it.
+    `backed`: by how many readings and things seen a cause is told from a sound machine. `odd`: what was read that fits neither
+    the likeliest cause nor any other. `misses`: how far the best lies from what was read, over what is ordinary; above `POOR_BY`
+    nothing explains it.
     """
 
     chances: Mapping[tuple[str, ...], float]
@@ -60,6 +64,7 @@ class Judged:
     shown: Mapping[str, Mapping[str, float]]
     weights: Weights | None
     misses: float
+    odd: tuple[str, ...] = ()
 
     def of(self, cause: str) -> float:
         """Chance that this cause is there, alone or with another."""
@@ -255,4 +260,13 @@ class Judging:
         shown = {"+".join(keys): each for keys, (_, each) in self.best.items()}
         misses = self._misses() if self.weights and self.best else 0.0
         backed = {cause.key: self._backed(cause) for cause in self.causes if (cause.key,) in self.best}
-        return Judged({keys: each / whole for keys, each in sums.items()}, backed, shown, self.weights, misses)
+        chances = {keys: each / whole for keys, each in sums.items()}
+        return Judged(chances, backed, shown, self.weights, misses, self._odd(chances))
+
+    def _odd(self, chances: Mapping[tuple[str, ...], float]) -> tuple[str, ...]:
+        """Readings that lie far off whatever it is: under every machine that has a chance worth a word."""
+        if self.weights is None:
+            return ()
+        worth = [self.apart[keys] for keys, chance in chances.items() if chance >= WORTH_A_WORD and keys in self.apart]
+        least = [min(map(abs, each)) for each in zip(*worth, strict=True)]
+        return tuple(name for name, off in zip(self.weights.names, least, strict=False) if off >= ODD_FROM)

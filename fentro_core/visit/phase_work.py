@@ -69,10 +69,11 @@ class PhaseWork:
             return plain
         signs = [sign for part in self.shown for sign in part.symptoms]
         try:
-            found, following = findings(context, signs + context.seen_by_eye(), self.visit.rejected)
+            found = findings(context, signs + context.seen_by_eye(), self.visit.rejected)
         except (Refused, ArithmeticError, ValueError):
             return plain  # readings that no machine gives: what they say by themselves is shown all the same
-        return replace(plain, verdicts=ranked(self.shown, found), findings=found, next_check=following)
+        lines = ranked(self.shown, found.findings, found.odd)
+        return replace(plain, verdicts=lines, findings=found.findings, next_check=found.next_check, odd=found.odd)
 
     @kept
     def without_causes(self) -> PhaseResult:

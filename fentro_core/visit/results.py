@@ -94,7 +94,8 @@ class PhaseResult:
 
     `stations`: the core ones and those that were read. `mode`: cooling, heating or "". `pages`: what each part of the job
     shows, by its key; None where the system has no such part. `followed`: numbers that are followed over visits, by key.
-    `marks`: the gravest mark of a part's page, by the part's key, where one calls for a look.
+    `odd`: readings that fit nothing, to be read again. `marks`: the gravest mark of a part's page, by the part's key, where one
+    calls for a look.
     """
 
     phase: str
@@ -106,6 +107,7 @@ class PhaseResult:
     pages: Pages
     findings: tuple[Finding, ...] = ()
     next_check: NextCheck | None = None
+    odd: tuple[Sentence, ...] = ()
     followed: dict[str, Quantity] = field(default_factory=dict)
     marks: dict[str, Mark] = field(default_factory=dict)
 

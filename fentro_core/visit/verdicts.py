@@ -11,14 +11,15 @@ from fentro_core.phase.results import VerdictLine
 
 _RANK = {"off": 0, "too_close": 1, "watch": 2, "holds": 3, "not_measured": 4, None: 5}
 
-_FIRST = {"filter_arrow": 0, "finding": 1}
-"""What goes before all verdicts: air read the wrong way round, then the leading cause."""
+_FIRST = {"filter_arrow": 0, "odd": 0, "finding": 1}
+"""What goes before all verdicts: air read the wrong way round, a reading that fits nothing, then the leading cause."""
 
 
-def ranked(parts: Sequence[PartResult], found: Iterable[Finding]) -> tuple[VerdictLine, ...]:
+def ranked(parts: Sequence[PartResult], found: Iterable[Finding], odd: Iterable[Sentence] = ()) -> tuple[VerdictLine, ...]:
     """Lines of all parts with the leading cause; what came too early stands behind what did not."""
     lines = [line for part in parts for line in part.verdicts]
     lines += leading_cause(found)
+    lines += [VerdictLine("odd", None, words, opens="causes") for words in odd]
     lines += [line for part in parts for line in part.details]
     return tuple(sorted(lines, key=lambda line: (_FIRST.get(line.key, 2), _RANK[line.mark], line.early)))
 

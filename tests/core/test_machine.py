@@ -347,6 +347,32 @@ def test_a_look_that_is_answered_truly_helps_on_the_mean() -> None:
     assert sum(each.in_three for each in after) >= 0.95 * sum(each.in_three for each in before)
 
 
+@pytest.mark.parametrize(("amps", "odd"), [(14.0, False), (61.0, True)])
+def test_a_digit_typed_wrong_is_to_be_read_again_and_accuses_nobody(amps: float, odd: bool) -> None:
+    plate = {
+        "rated_total_w": 10_550.0,
+        "rated_airflow_m3s": 0.566,
+        "refrigerant": "R-410A",
+        "metering": "valve",
+        "compressor_current_a": 18.0,
+    }
+    entries = [
+        started(),
+        *air("return", 25.0, 50, minute=20),
+        *air("supply", 13.0, 88, minute=22),
+        *air("outdoor", 33.0, 40, minute=23),
+        flow(0.566),
+        reading("outdoor_unit", "current", amps, "A"),
+        reading("suction_line", "pipe_temperature", 15.0, "degC"),
+    ]
+    phase = work_up(read_snapshot(snapshot(entries, **plate))).phases[0]
+    assert bool(phase.odd) is odd
+    assert not any(each.likely for each in phase.findings)
+    if odd:
+        assert phase.odd[0].text.startswith("Read again: Outdoor unit's feed, current.")
+        assert phase.verdicts[0].key == "odd"
+
+
 PLAIN = {
     "filter clogged",
     "return small",

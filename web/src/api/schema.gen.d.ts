@@ -5773,7 +5773,8 @@ export interface components {
          *
          *     `stations`: the core ones and those that were read. `mode`: cooling, heating or "". `pages`: what each part of the job
          *     shows, by its key; None where the system has no such part. `followed`: numbers that are followed over visits, by key.
-         *     `marks`: the gravest mark of a part's page, by the part's key, where one calls for a look.
+         *     `odd`: readings that fit nothing, to be read again. `marks`: the gravest mark of a part's page, by the part's key, where one
+         *     calls for a look.
          */
         PhaseResult: {
             /** Phase */
@@ -5794,6 +5795,11 @@ export interface components {
              */
             findings?: components["schemas"]["Finding"][];
             next_check?: components["schemas"]["NextCheck"] | null;
+            /**
+             * Odd
+             * @default []
+             */
+            odd?: components["schemas"]["Sentence"][];
             /** Followed */
             followed?: {
                 [key: string]: components["schemas"]["Quantity"];

@@ -4,7 +4,7 @@ import type { Page } from "./logbook";
 type WorkUp = Page["work_up"];
 
 /** Lines of verdicts that name a cause. */
-const OF_CAUSES = new Set(["finding", "first_look"]);
+const OF_CAUSES = new Set(["finding", "first_look", "odd"]);
 
 /** Worked out without its causes: until they are weighed anew, those from before stand. */
 export function carried(quick: WorkUp, before: WorkUp): WorkUp {
@@ -22,6 +22,7 @@ export function carried(quick: WorkUp, before: WorkUp): WorkUp {
         verdicts: [...first, ...lines, ...rest],
         findings: known.findings,
         next_check: known.next_check,
+        odd: known.odd,
       };
     }),
   };

@@ -1,4 +1,4 @@
-import { Clock, Search, TriangleAlert, UserRound } from "lucide-react";
+import { Clock, RotateCcw, Search, TriangleAlert, UserRound } from "lucide-react";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { useVisit } from "../../logbook/context";
@@ -13,11 +13,17 @@ type Check = NonNullable<PhaseShown["next_check"]>;
 /** What it points to: the next look first, then causes by how well they fit, each with its signs. */
 export default function Causes() {
   const { shown } = useVisit();
+  const { system: units } = useUnits();
   const all = shown.findings ?? [];
   const standing = all.filter((each) => !each.why_not);
   const rejected = all.filter((each) => each.why_not);
   return (
     <div className="space-y-4">
+      {(shown.odd ?? []).map((sentence) => (
+        <p key={sentence.text} className="flex gap-2 border-accent border-l-4 bg-base-200 p-3 font-semibold">
+          <RotateCcw size={20} className="mt-0.5 shrink-0" aria-hidden="true" /> {say(sentence, units)}
+        </p>
+      ))}
       {shown.next_check && <NextLook check={shown.next_check} />}
       {standing.length === 0 && (
         <p className="panel p-4">
