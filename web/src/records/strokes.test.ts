@@ -1,5 +1,5 @@
 import { describe, expect, it } from "vitest";
-import { drawnOn, isDrawn, MOST_POINTS, pointIn, type Strokes } from "./strokes";
+import { drawnOn, isDrawn, MOST_POINTS, type Point, pointIn, type Strokes } from "./strokes";
 
 describe("a drawn signature", () => {
   it("keeps every point inside the box, to a thousandth", () => {
@@ -22,8 +22,10 @@ describe("a drawn signature", () => {
   });
 
   it("ends somewhere", () => {
-    let strokes: Strokes = [[[0, 0]]];
-    for (let at = 0; at < MOST_POINTS + 50; at += 1) strokes = drawnOn(strokes, [at % 2, (at % 100) / 100]);
+    const long = Array.from({ length: MOST_POINTS - 20 }, (_, at): Point => [at % 2, (at % 100) / 100]);
+    let strokes: Strokes = [long];
+    for (let at = 0; at < 50; at += 1) strokes = drawnOn(strokes, [(at + 1) % 2, (at % 100) / 100]);
+    expect(strokes.flat().length).toBeGreaterThan(MOST_POINTS - 5);
     expect(strokes.flat().length).toBeLessThanOrEqual(MOST_POINTS);
   });
 

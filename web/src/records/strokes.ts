@@ -13,11 +13,13 @@ export const pointIn = (x: number, y: number, width: number, height: number): Po
   thousandths(y / Math.max(height, 1)),
 ];
 
+const pointsOf = (strokes: Strokes): number => strokes.reduce((sum, line) => sum + line.length, 0);
+
 /** The drawing with one more point on its last line; points too near to the last one add nothing. */
 export function drawnOn(strokes: Strokes, point: Point): Strokes {
   const line = strokes.at(-1);
   const last = line?.at(-1);
-  if (!line || !last || strokes.flat().length >= MOST_POINTS) return strokes;
+  if (!line || !last || pointsOf(strokes) >= MOST_POINTS) return strokes;
   if (Math.hypot(point[0] - last[0], point[1] - last[1]) < NEAR) return strokes;
   return [...strokes.slice(0, -1), [...line, point]];
 }
