@@ -12,7 +12,7 @@ from fentro_core.diagnosis.engine import next_look as next_look_apart
 from fentro_core.diagnosis.findings import Rejected, check, finding, words_of
 from fentro_core.diagnosis.results import Finding, NextCheck
 from fentro_core.diagnosis.signs import Sign
-from fentro_core.machine.judge import POOR_BY, Judged, Judging
+from fentro_core.machine.judge import POOR_BY, SAME, Judged, Judging
 from fentro_core.machine.looks import next_look
 from fentro_core.machine.site import AIRS, site_of
 from fentro_core.phase.context import PhaseContext
@@ -72,7 +72,7 @@ def findings(phase: PhaseContext, signs: Iterable[Sign], rejected: Rejected) -> 
     said = words_of(told)
     lines = [(chance, _likely(chance, each.cause.key, judged), each) for chance, each in _of_machine(judged, states, sure)]
     lines += [(each.fit / (each.fit + APART), each.likely, each) for each in apart]
-    lines.sort(key=lambda line: -line[0])
+    lines.sort(key=lambda line: -round(line[0], SAME))
     found = [finding(each, said, chance, likely) for chance, likely, each in lines[:MOST_SHOWN]]
     for key, (why, entry) in rejected.items():
         found.append(finding(fits(CAUSES[key], states, sure), said, 0.0, False, why, entry))
@@ -102,7 +102,7 @@ def _likely(chance: float, cause: str, judged: Judged) -> bool:
 def _of_machine(judged: Judged, states: Mapping[str, str], sure: Mapping[str, float]) -> list[tuple[float, Ranked]]:
     """Causes of the machine that are worth a word, the likeliest first."""
     keys = {key for keys in judged.chances for key in keys}
-    chances = sorted(((judged.of(key), key) for key in keys), reverse=True)
+    chances = sorted(((judged.of(key), key) for key in keys), key=lambda each: (-round(each[0], SAME), each[1]))
     if not chances or chances[0][0] < max(BESIDE_SOUND * judged.sound, NAMED_FROM):
         return []
     return [(chance, fits(CAUSES[key], states, sure)) for chance, key in chances if chance >= SHOWN_FROM]

@@ -25,6 +25,9 @@ RARE_SHARE = 0.25
 LOOKED_INTO, BEHIND = 14, 9.0
 """Causes that are worked out at every severity and operation; the others, or those so far behind, at their middle one."""
 
+SAME = 8
+"""Digits to which chances are compared: two processes may differ in the last bits, and must not in their order."""
+
 SURE_YES, SURE_NO = 0.85, 0.04
 TABLE = 0.9
 CONTEXT = 0.97
@@ -179,7 +182,7 @@ class Judging:
             tried = levels[len(levels) // 2 - 1 : len(levels) // 2 + 1] if cause.either_way else [levels[len(levels) // 2]]
             chances = [self._chance(self._knobs(self.ways[0][0], level))[0] for level in tried]
             rough[cause.key] = base[cause.key] + max(chances) - log(len(tried))
-        leading = sorted(self.causes, key=lambda cause: -rough[cause.key])
+        leading = sorted(self.causes, key=lambda cause: (-round(rough[cause.key], SAME), cause.key))
         into = [cause for cause in leading[:LOOKED_INTO] if rough[cause.key] > rough[leading[0].key] - BEHIND]
         for cause in into:
             levels = settings(cause)

@@ -8,7 +8,7 @@ from math import exp, log2, pi, sqrt
 
 from fentro_core.diagnosis.cause import CAUSES, Cause
 from fentro_core.diagnosis.symptom import SYMPTOMS, Symptom
-from fentro_core.machine.judge import Judged, by_table, yes_of
+from fentro_core.machine.judge import SAME, Judged, by_table, yes_of
 
 READS: Mapping[str, tuple[str, ...]] = {
     "split": ("supply_t",),
@@ -95,8 +95,8 @@ def next_look(
             found.append((bits / look.minutes**0.5, bits, look))
     if not found:
         return None
-    _, bits, look = max(found, key=lambda each: each[0])
-    leading = sorted((key for key in chances if key), key=lambda key: -chances[key])
+    _, bits, look = max(found, key=lambda each: round(each[0], SAME))
+    leading = sorted((key for key in chances if key), key=lambda key: (-round(chances[key], SAME), key))
     return Look(look, bits, tuple(leading[:6]))
 
 
@@ -105,7 +105,7 @@ def _alone(judged: Judged) -> dict[str, float]:
     keys = {key for keys in judged.chances for key in keys}
     found = {key: judged.of(key) for key in sorted(keys)}
     found = {key: chance for key, chance in found.items() if chance >= LEAST_CHANCE}
-    found = dict(sorted(found.items(), key=lambda each: -each[1])[:MOST_LEADING])
+    found = dict(sorted(found.items(), key=lambda each: (-round(each[1], SAME), each[0]))[:MOST_LEADING])
     if not found:
         return {}
     found[""] = max(judged.sound, 0.001)
