@@ -16,7 +16,7 @@ interface Judged {
 const warmed = new Set<string>();
 const WARM_AFTER_MS = 500;
 /** Digits typed one after the other come faster. */
-const WEIGH_AFTER_MS = 400;
+const WEIGH_AFTER_MS = 1000;
 
 const BY = 0.01;
 const TIMES = 4;
