@@ -53,6 +53,8 @@ export class Core {
   private open = new Map<number, Open>();
   /** The one that is being answered. */
   private asking: number | undefined;
+  /** When it was asked last, or answered. */
+  private last = Number.NEGATIVE_INFINITY;
   private listeners = new Set<() => void>();
 
   constructor(
@@ -100,11 +102,17 @@ export class Core {
     await this.start();
   }
 
+  /** How long nobody has wanted anything of it [ms]: what takes its time waits for that. */
+  quietFor(): number {
+    return this.open.size > 0 ? 0 : performance.now() - this.last;
+  }
+
   /** An answer of the core; what it refuses comes as it comes from the server. */
   async ask<T>(ask: string, given: Record<string, unknown> = {}): Promise<T> {
     const thread = this.thread;
     if (this.state !== "ready" || !thread) throw new Unanswered(0, undefined);
     const question = JSON.stringify({ ask, ...given });
+    this.last = performance.now();
     const found = await new Promise<Answered>((settle, fail) => {
       // What a reading means comes before what a page would like to draw: below zero are those that go first.
       const number = FIRST.has(ask) ? this.next++ - HURRIED : this.next++;
@@ -132,6 +140,7 @@ export class Core {
     const asked = this.open.get(data.number);
     this.open.delete(data.number);
     this.asking = undefined;
+    this.last = performance.now();
     this.askOn();
     if ("answer" in data) asked?.settle(JSON.parse(data.answer) as Answered);
     else asked?.fail(new Unanswered(500, undefined));

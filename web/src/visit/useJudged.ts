@@ -15,7 +15,7 @@ interface Judged {
 /** Visits that this device has worked out once since it was opened. */
 const warmed = new Set<string>();
 const WARM_AFTER_MS = 500;
-/** Digits typed one after the other come faster. */
+/** So long nothing is asked before causes are weighed. */
 const WEIGH_AFTER_MS = 1000;
 
 const BY = 0.01;
@@ -42,7 +42,7 @@ function useWarm(question: Question, visit: string, ready: boolean): void {
       // until the browser has turned what runs often into fast code.
       for (let time = 0; time < TIMES; time += 1) {
         const known = time ? entries.map(alike(time * BY)) : entries;
-        await core.ask("visit", { ...rest, entries: known, weigh: time % 2 === 1 }).catch(() => undefined);
+        await core.ask("visit", { ...rest, entries: known, weigh: false }).catch(() => undefined);
       }
     }, WARM_AFTER_MS);
     return () => clearTimeout(later);
@@ -119,13 +119,21 @@ function useWeighed(
   useEffect(() => {
     if (!due) return;
     let stale = false;
-    const later = setTimeout(async () => {
+    let later: ReturnType<typeof setTimeout>;
+    const weigh = async () => {
+      // Whoever types is not held up by it: every digit asks the core what follows from it.
+      const left = WEIGH_AFTER_MS - core.quietFor();
+      if (left > 0) {
+        later = setTimeout(weigh, left + 20);
+        return;
+      }
       const known = new Set(question.entries.map((entry) => entry.id));
       const found = await core
         .ask<Pick<Judged, "work_up" | "left_out">>("visit", { ...question })
         .catch(() => undefined);
       if (found && !stale) taking.current(found, known);
-    }, WEIGH_AFTER_MS);
+    };
+    later = setTimeout(weigh, WEIGH_AFTER_MS);
     return () => {
       stale = true;
       clearTimeout(later);
