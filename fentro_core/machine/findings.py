@@ -63,9 +63,8 @@ def findings(phase: PhaseContext, signs: Iterable[Sign], rejected: Rejected) -> 
     states = {each.symptom: each.state for each in told}
     sure = {each.symptom: each.sure for each in told}
     site = site_of(phase)
-    mode = phase.mode or ("cooling" if site is None or site.cooling else "heating")
-    if site is not None and site.read:
-        mode = "cooling" if site.cooling else "heating"
+    called = "cooling" if site is None or site.cooling else "heating"
+    mode = called if site is not None and site.read else phase.mode or called
     causes = [each for each in fitting(mode, phase.kind) if not each.apart and each.key not in rejected]
     judged = Judging(site, causes, states).judged()
     apart = [each for each in rank(states, phase.mode, phase.kind, sure) if each.cause.apart and each.cause.key not in rejected]

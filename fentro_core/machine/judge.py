@@ -15,9 +15,6 @@ from fentro_core.machine.weigh import Weights, each_chance, weights
 from fentro_core.machine.weigh import chance as chance_of
 from fentro_core.machine.weigh import misses as misses_of
 
-SOUND = ""
-"""The key of a machine with nothing wrong."""
-
 SOUND_BEFOREHAND = 0.30
 RARE_SHARE = 0.25
 """Before anything is read: three visits in ten find a sound machine; a rare cause is met once for four times of a common one."""
@@ -28,7 +25,7 @@ LOOKED_INTO, BEHIND = 14, 9.0
 SAME = 8
 """Digits to which chances are compared: two processes may differ in the last bits, and must not in their order."""
 
-SURE_YES, SURE_NO = 0.85, 0.04
+SURE_YES = 0.85
 TABLE = 0.9
 CONTEXT = 0.97
 
@@ -140,8 +137,7 @@ class Judging:
         self.site, self.states = site, states
         self.causes = [cause for cause in causes if self._can_be(cause)]
         self.ways = operations(site) if site else [({}, 1.0)]
-        self.sound = Knobs().turned(**self.ways[0][0])
-        self.weights = weights(site, self.sound) if site else None
+        self.weights = weights(site, Knobs().turned(**self.ways[0][0])) if site else None
         self.best: dict[tuple[str, ...], tuple[float, Mapping[str, float]]] = {}
         self.level: dict[tuple[str, ...], Setting] = {}
         self.apart: dict[tuple[str, ...], list[float]] = {}
@@ -161,8 +157,8 @@ class Judging:
 
     def _speaks_for(self, cause: Cause, key: str) -> bool:
         """Something out of order was seen that this cause shows."""
-        state, look = self.states.get(key), SYMPTOMS[key]
-        return state is not None and state != look.ordinary and state in cause.shows[key]
+        state = self.states.get(key)
+        return state is not None and state != SYMPTOMS[key].ordinary and state in cause.shows[key]
 
     def judged(self) -> Judged:
         """The chances of all."""

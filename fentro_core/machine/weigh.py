@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import copysign, log, sqrt
 from operator import mul
 
@@ -65,13 +65,11 @@ FREEDOM, FAR = 5.0, 3.0
 
 @dataclass(frozen=True)
 class Weights:
-    """What was read, in a fixed order, with the lower triangle that whitens its residuals. `whole`: sure part of the chance."""
+    """What was read, in a fixed order, with the lower triangle that whitens its residuals."""
 
-    site: Site
     names: tuple[str, ...]
     values: tuple[float, ...]
     triangle: tuple[tuple[float, ...], ...]
-    spread: Mapping[str, float]
 
     def apart(self, shown: Mapping[str, float]) -> list[float]:
         """How far what was read lies from what would show, each in its own doubt once those before it are known.
@@ -157,9 +155,7 @@ def weights(site: Site, sound: Knobs) -> Weights | None:
     _by_given(site, sound, centre, names, sources)
     for parts, name in zip(sources, names, strict=True):
         parts[f"own:{name}"] = own_of(site, name, centre[name])
-    triangle = _triangle(sources)
-    spreads = {name: sqrt(sum(part * part for part in parts.values())) for name, parts in zip(names, sources, strict=True)}
-    return Weights(site, names, tuple(site.read[name].value for name in names), triangle, spreads)
+    return Weights(names, tuple(site.read[name].value for name in names), _triangle(sources))
 
 
 def own_of(site: Site, name: str, shown: float) -> float:
@@ -181,18 +177,12 @@ def _by_given(
             continue
         step = 0.3 if key.endswith("_t") else 0.0003
         moved_given = {**site.given, key: Measured(measured.value + step)}
-        moved = shows(_with(site, moved_given), sound)
+        moved = shows(replace(site, given=moved_given), sound)
         for parts, name in zip(sources, names, strict=True):
             slope = (moved[name] - centre[name]) / step
             if slope:
                 for source, part in measured.parts.items():
                     parts[source] = parts.get(source, 0.0) - slope * part / 2
-
-
-def _with(site: Site, given: Mapping[str, Measured]) -> Site:
-    from dataclasses import replace
-
-    return replace(site, given=given)
 
 
 def _triangle(sources: list[dict[str, float]]) -> tuple[tuple[float, ...], ...]:

@@ -341,10 +341,10 @@ def test_most_of_a_strangers_plain_faults_are_found() -> None:
 
 def test_a_look_that_is_answered_truly_helps_on_the_mean() -> None:
     """Once with what was read, once with three looks answered as they are."""
-    cases = [drawn(kind, seed) for kind in FAULTS[::2] for seed in (9000, 9001)]
+    cases = [drawn(kind, seed) for kind in FAULTS for seed in (9000, 9001)]
     before, after = ([visited(case, looks) for case in cases] for looks in (0, 3))
     assert sum(each.first for each in after) > sum(each.first for each in before)
-    assert sum(each.in_three for each in after) >= 0.95 * sum(each.in_three for each in before)
+    assert sum(each.in_three for each in after) >= sum(each.in_three for each in before)
 
 
 @pytest.mark.parametrize(("amps", "odd"), [(14.0, False), (61.0, True)])
