@@ -23,7 +23,7 @@ from django.core.exceptions import RequestAborted
 from django.core.handlers.asgi import ASGIHandler, ASGIRequest, get_script_prefix
 from django.db import connections
 from django.http.response import HttpResponseBase
-from django.urls import set_script_prefix
+from django.urls import get_resolver, set_script_prefix
 
 from fentro_server.bounds import Bounded
 
@@ -95,6 +95,9 @@ class OneThreadHandler(ASGIHandler):
 
 django.setup(set_prefix=False)
 application = Bounded(OneThreadHandler())
+
+# Routes, and with them everything that answers, are read now: else the first request of each worker waits for it.
+routes = get_resolver().url_patterns
 
 # What was made at start lives as long as the process: without this, the collector walks it all again every few requests.
 gc.collect()

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
 from fentro_core.air.constants import heat_capacity
-from fentro_core.air.saturation import saturated_ratio
+from fentro_core.air.saturation import MELTING_C, WATER_TO_AIR, over_ice, over_water, saturated_ratio
 from fentro_core.air.state import AirState, same_pressure
 from fentro_core.base.calculation import calculation
 from fentro_core.base.limits import flows
@@ -52,26 +53,45 @@ def apparatus_dew_point(entering: AirState, leaving: AirState) -> float | None:
     if across <= 0:
         return None
     slope = (entering.humidity_ratio - leaving.humidity_ratio) / across
-
-    def over(celsius: float) -> float:
-        ratio = leaving.humidity_ratio - slope * (leaving.dry_bulb_c - celsius)
-        return ratio - saturated_ratio(celsius, entering.pressure_pa)
-
     warm = leaving.dry_bulb_c
-    if over(warm) >= 0:
+    if leaving.humidity_ratio >= saturated_ratio(warm, leaving.pressure_pa):
         return warm
-    cold = warm
-    while over(cold) < 0:
-        warm, cold = cold, cold - 0.25
-        if cold < COLDEST_SURFACE_C:
+    if warm > MELTING_C:
+        met = _met(leaving, slope, warm, MELTING_C, over_water)
+        if met is not None:
+            return met
+    return _met(leaving, slope, min(warm, MELTING_C), COLDEST_SURFACE_C, over_ice)
+
+
+STEPS = 60
+SETTLED_K = 1e-12
+
+
+def _met(
+    leaving: AirState, slope: float, from_c: float, to_c: float, saturation: Callable[[float], tuple[float, float]]
+) -> float | None:
+    """Where the line first meets one curve of saturation, going colder; None where it does not on this stretch.
+
+    Each curve bends one way only, so Newton's steps from the warm side come nearer and never pass the first crossing.
+    """
+    celsius, pressure = from_c, leaving.pressure_pa
+    for _ in range(STEPS):
+        vapour, rise = saturation(celsius)
+        dry = pressure - vapour
+        if dry <= 0:  # Water boils here.
+            celsius -= 1.0
+            continue
+        below = WATER_TO_AIR * vapour / dry - (leaving.humidity_ratio - slope * (leaving.dry_bulb_c - celsius))
+        nearer = WATER_TO_AIR * pressure * rise / (dry * dry) - slope
+        if nearer <= 0:
             return None
-    for _ in range(40):
-        middle = (warm + cold) / 2
-        if over(middle) < 0:
-            warm = middle
-        else:
-            cold = middle
-    return (warm + cold) / 2
+        step = below / nearer
+        celsius -= step
+        if celsius < to_c:
+            return None
+        if step < SETTLED_K:
+            return celsius
+    return celsius
 
 
 FREEZES_BELOW_C = 2.0

@@ -140,7 +140,7 @@ class _Ground:
         return isinstance(other, _Ground) and self.says == other.says
 
 
-KEPT = 64
+KEPT = 160
 """Phases kept worked out: of thirty visits that go on at the same time."""
 
 

@@ -213,12 +213,14 @@ class Batch(BaseModel):
     """Entries to add, in order, each as the core reads them (see the snapshot's JSON Schema).
 
     `after`: the number of the last entry that the device has; 0 for none. `core`: with the server's own core the device works the
-    visit out itself, and is answered without it.
+    visit out itself, and is answered without it. `weigh`: causes are weighed before the answer; else whoever asks for the visit later
+    gets them.
     """
 
     entries: list[Any] = Field(..., max_length=LARGEST_BATCH)
     after: int = Field(0, ge=0, lt=2**31)
     core: str = Field("", max_length=40)
+    weigh: bool = True
 
 
 class RefusedEntry(BaseModel):

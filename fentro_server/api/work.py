@@ -265,7 +265,12 @@ def add_entries(request: HttpRequest, visit_id: UUID, given: Batch) -> HttpRespo
     person = person_of(request)
     alone = given.core == fingerprint()
     done = logbook.append(
-        visit_id, person, given.entries, lambda visit: may_add(person, visit, given.entries), work_out=not alone
+        visit_id,
+        person,
+        given.entries,
+        lambda visit: may_add(person, visit, given.entries),
+        work_out=not alone,
+        weigh=given.weigh,
     )
     numbers.taken(len(done.accepted), len(done.refused))
     receipt = ReceiptHead(

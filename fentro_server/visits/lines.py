@@ -28,10 +28,13 @@ def stands_on(visit: Visit, named: Iterable[str], instruments: Mapping[str, Inst
     return sha256(json.dumps(whole, sort_keys=True).encode()).hexdigest()[:16]
 
 
-def put_line(visit: Visit, logbook: Logbook, instruments: Mapping[str, Instrument]) -> Worked | None:
-    """Work the visit out and put its line into the row, which is not saved here. None where nothing can be worked out."""
+def put_line(visit: Visit, logbook: Logbook, instruments: Mapping[str, Instrument], causes: bool = False) -> Worked | None:
+    """Work the visit out and put its line into the row, which is not saved here. None where nothing can be worked out.
+
+    `causes`: weighed, too, for whoever is answered with what was worked out. The line itself says none.
+    """
     try:
-        done = worked(visit, logbook, instruments.values())
+        done = worked(visit, logbook, instruments.values(), causes)
         line = _line(done.found, troubled=bool(done.left_out))
     except Unworkable as unworkable:
         done, line = None, {**NOTHING_KNOWN, "trouble": write(unworkable.sentence)}

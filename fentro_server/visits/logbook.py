@@ -62,6 +62,7 @@ def append(
     may: Callable[[Visit], None] = lambda visit: None,
     *,
     work_out: bool = True,
+    weigh: bool = True,
 ) -> Appended:
     """Add a batch to a visit's logbook, in order, in one transaction.
 
@@ -74,6 +75,8 @@ def append(
         Raises where the person may not add to this visit.
     work_out : bool
         False where the device does that itself: the visit's line is then left to ``manage.py work_lines``.
+    weigh : bool
+        False where causes can wait: they take as long as all the rest.
 
     Raises
     ------
@@ -81,15 +84,17 @@ def append(
         There is no such visit in the person's company.
     """
     try:
-        return _append(visit_id, person, batch, may, work_out=work_out)
+        return _append(visit_id, person, batch, may, work_out=work_out, weigh=weigh)
     except (DataError, IntegrityError, UnicodeError):
         if connection.in_atomic_block:
             raise
         log.exception("a batch can't be kept as a whole")
-    return _one_by_one(visit_id, person, batch, may, work_out)
+    return _one_by_one(visit_id, person, batch, may, work_out, weigh)
 
 
-def _one_by_one(visit_id: UUID, person: Person, batch: list[Any], may: Callable[[Visit], None], work_out: bool) -> Appended:
+def _one_by_one(
+    visit_id: UUID, person: Person, batch: list[Any], may: Callable[[Visit], None], work_out: bool, weigh: bool
+) -> Appended:
     accepted: list[str] = []
     refused: list[tuple[int, str, Refused]] = []
     for index, given in enumerate(batch):
@@ -100,7 +105,7 @@ def _one_by_one(visit_id: UUID, person: Person, batch: list[Any], may: Callable[
         else:
             accepted += done.accepted
             refused += [(index, given_id, refusal) for _, given_id, refusal in done.refused]
-    done = _append(visit_id, person, [], may, work_out=work_out)
+    done = _append(visit_id, person, [], may, work_out=work_out, weigh=weigh)
     done.accepted, done.refused = accepted, refused
     return done
 
@@ -112,6 +117,7 @@ def _append(
     may: Callable[[Visit], None],
     *,
     work_out: bool,
+    weigh: bool = False,
     alone: bool = False,
 ) -> Appended:
     """`alone`: an entry tried by itself after the database refused the batch. Only then is asked whether another visit has it."""
@@ -136,7 +142,7 @@ def _append(
             keep_fresh_air(visit.system, stood)
             keep_night(visit.system, stood)
         if work_out:
-            done.worked = put_line(visit, done.logbook, _instruments(person, done.logbook.instruments))
+            done.worked = put_line(visit, done.logbook, _instruments(person, done.logbook.instruments), weigh)
         visit.entries_number = done.logbook.number
         moved = ["system"] if any(isinstance(entry.body, KnownSystem) for entry, _ in fresh) else []
         visit.save(update_fields=[*(LINE_FIELDS if work_out else ()), "entries_number", "chain", "closed_at", *moved])

@@ -5,6 +5,7 @@ from __future__ import annotations
 import logging
 from collections.abc import Iterable
 from dataclasses import replace
+from functools import partial
 
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import Json
@@ -90,8 +91,8 @@ def full_snapshot(visit: Visit, logbook: Logbook, instruments: Iterable[Instrume
     return replace(head, entries=logbook.entries)
 
 
-def worked(visit: Visit, logbook: Logbook, instruments: Iterable[Instrument]) -> Worked:
-    """A visit worked out by the core; see `fentro_core.visit.worked`.
+def worked(visit: Visit, logbook: Logbook, instruments: Iterable[Instrument], causes: bool = True) -> Worked:
+    """A visit worked out by the core; see `fentro_core.visit.worked`. `causes`: weighed, too.
 
     Raises
     ------
@@ -103,14 +104,14 @@ def worked(visit: Visit, logbook: Logbook, instruments: Iterable[Instrument]) ->
     except Refused as refused:
         raise Unworkable(refused.sentence) from refused
     unreadable = [LeftOut(each.id, each.trouble) for each in logbook.unreadable if each.trouble]
-    return core_worked(whole, unreadable, _counted)
+    return core_worked(whole, unreadable, partial(_counted, causes))
 
 
-def _counted(snapshot: core.Snapshot) -> WorkUp:
+def _counted(causes: bool, snapshot: core.Snapshot) -> WorkUp:
     """Worked out, with its time counted; what goes wrong besides a refusal is logged."""
     try:
         with numbers.working_out():
-            return work_up(snapshot)
+            return work_up(snapshot, causes)
     except Refused:
         raise
     except Exception:

@@ -137,3 +137,18 @@ def test_who_works_it_out_alone_is_answered_with_what_came_and_no_more(ours: Hou
     page = client.get(f"/api/v1/visits/{ours.visit.pk}").json()
     grown = {"head": news["head"], "entries": [*whole["visit"]["entries"], *news["entries"]], "instruments": []}
     assert asked("visit", **grown)["answer"]["work_up"] == page["work_up"]
+
+
+def test_causes_that_can_wait_are_not_weighed_before_the_answer(ours: House) -> None:
+    """The line that lists show is the same; who asks for the visit later gets them."""
+    client = signed_in(ours.people["technician"])
+    path = f"/api/v1/visits/{ours.visit.pk}/entries"
+
+    def sent(**more: Any) -> tuple[bool, Any]:
+        page = post(client, path, {"entries": [new_entry()], **more}).json()["visit"]
+        return page["work_up"]["weighed"], Visit.objects.get(pk=ours.visit.pk).line
+
+    weighed, line = sent(weigh=False)
+    assert not weighed
+    assert client.get(f"/api/v1/visits/{ours.visit.pk}").json()["work_up"]["weighed"]
+    assert sent() == (True, line)

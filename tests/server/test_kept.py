@@ -201,7 +201,7 @@ def worked_without(bad: str, why: Exception) -> Any:
     """A core that fails on one entry."""
     honest = snapshots.work_up
 
-    def work_up(snapshot: Any) -> Any:
+    def work_up(snapshot: Any, causes: bool = True) -> Any:
         if any(entry.id == bad for entry in snapshot.entries):
             raise why
         return honest(snapshot)
@@ -236,7 +236,7 @@ def test_many_bad_entries_are_left_out_without_an_endless_search(ours: House, mo
     entries = [reading(20 + point / 10, point=point) for point in range(1, 31)]
     tried = 0
 
-    def work_up(snapshot: Any) -> Any:
+    def work_up(snapshot: Any, causes: bool = True) -> Any:
         nonlocal tried
         tried += 1
         if len(snapshot.entries) > 3:

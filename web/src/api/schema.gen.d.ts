@@ -8945,7 +8945,8 @@ export interface components {
          * @description Entries to add, in order, each as the core reads them (see the snapshot's JSON Schema).
          *
          *     `after`: the number of the last entry that the device has; 0 for none. `core`: with the server's own core the device works the
-         *     visit out itself, and is answered without it.
+         *     visit out itself, and is answered without it. `weigh`: causes are weighed before the answer; else whoever asks for the visit later
+         *     gets them.
          */
         Batch: {
             /** Entries */
@@ -8960,6 +8961,11 @@ export interface components {
              * @default
              */
             core?: string;
+            /**
+             * Weigh
+             * @default true
+             */
+            weigh?: boolean;
         };
         /**
          * Made

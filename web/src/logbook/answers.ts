@@ -21,7 +21,11 @@ import { carried } from "./weighed";
 function keepAnswer(page: Schemas["VisitPage"]): void {
   const known = queries.getQueryData<Page>(visitKey(page.id));
   if (page.after > 0 && !known) void queries.invalidateQueries({ queryKey: visitKey(page.id) });
-  else queries.setQueryData(visitKey(page.id), grown(known, page));
+  else
+    queries.setQueryData(
+      visitKey(page.id),
+      grown(known, { ...page, work_up: known ? carried(page.work_up, known.work_up) : page.work_up }),
+    );
   queries.setQueryData(temporaryQuery.queryKey, (rows) => rows && afterAnswer(rows, page));
   for (const [part, key] of Object.entries({
     economizer: economizerKey,

@@ -43,6 +43,7 @@ const postEntries: Post = (visit, entries) =>
         after: queries.getQueryData<Page>(visitKey(visit))?.number ?? 0,
         // The device works the visit out itself, where it has the server's core and what it needs.
         core: core.state === "ready" && queries.getQueryData(visitKey(visit)) ? core.version : "",
+        weigh: false,
       },
     }),
   );

@@ -1,5 +1,6 @@
 /** The visit as it is judged now: by the core on this device as soon as something was taken, and by the server when it has it. */
 import { useEffect, useMemo, useRef, useState } from "react";
+import { queries, visitKey } from "../api/queries";
 import { core, useCore } from "../core/core";
 import type { Logged, Page } from "../logbook/logbook";
 import { type Question, sameSaid } from "../logbook/question";
@@ -17,6 +18,8 @@ const warmed = new Set<string>();
 const WARM_AFTER_MS = 500;
 /** So long nothing is asked before causes are weighed. */
 const WEIGH_AFTER_MS = 1000;
+/** Without a core on this device the server is asked, which weighs them with every page. */
+const UNREADY_MS = 1500;
 
 const BY = 0.01;
 const TIMES = 4;
@@ -115,9 +118,17 @@ function useWeighed(
 ): void {
   const taking = useRef(take);
   taking.current = take;
-  const due = ready && page.work_up.weighed === false;
+  const due = page.work_up.weighed === false;
+  const visit = String(page.id);
   useEffect(() => {
     if (!due) return;
+    if (!ready) {
+      const later = setTimeout(
+        () => void queries.invalidateQueries({ queryKey: visitKey(visit) }),
+        UNREADY_MS,
+      );
+      return () => clearTimeout(later);
+    }
     let stale = false;
     let later: ReturnType<typeof setTimeout>;
     const weigh = async () => {
@@ -138,5 +149,5 @@ function useWeighed(
       stale = true;
       clearTimeout(later);
     };
-  }, [question, due]);
+  }, [question, due, ready, visit]);
 }
