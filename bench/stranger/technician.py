@@ -29,6 +29,9 @@ OFF_BY = {"air": (0.25, 0.018), "clamp": 0.6, "manometer": 1.5, "gauges": 9e3, "
 ACROSS_K = {"cooling": 0.5, "heating": 1.6}
 """How much the air differs from point to point across a supply duct, one standard deviation."""
 
+STAGE_SEEN = 0.7
+"""How often he sees which stage it runs on."""
+
 CLASSES = {
     "air_1": "air_field",
     "air_2": "air_field",
@@ -95,6 +98,9 @@ class Technician:
         self._add("run", {"event": "started"}, at=0)
         if self.chance.random() < 0.7:
             self._add("observation", {"item": "filter_arrow", "value": "agrees"}, at=1)
+        if self.chance.random() < STAGE_SEEN:
+            stage = "first" if self.case.day.stage < 1 else "full"
+            self._add("observation", {"item": "stage", "value": stage}, at=1)
         if self.does["match"]:
             self._match()
         if slip.early < 1:

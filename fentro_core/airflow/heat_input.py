@@ -25,8 +25,10 @@ MOST_DERATE_SHARE = 0.1
 """4 % for each 1,000 ft, from 2,000 ft on, where the plate has no rule of its own."""
 
 
-def heat_input(nameplate: CoolingNameplate, readings: Readings) -> Known | Missing:
-    """Heat given to the air [W], or what is missing to know it."""
+def heat_input(nameplate: CoolingNameplate, readings: Readings, *, lower_stage: bool = False) -> Known | Missing:
+    """Heat given to the air [W], or what is missing to know it. `lower_stage`: the burner is not on its full one."""
+    if nameplate.burns_gas and lower_stage:
+        return Missing(("The burner on its full stage",))
     if nameplate.burns_gas:
         return _gas(nameplate, readings.pressure_pa)
     power = readings.average("heater", "electric_power")

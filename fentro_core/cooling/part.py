@@ -170,6 +170,8 @@ def _derived(context: Context, fields: Mapping[str, Measured], *, dries: bool) -
     return found
 
 
+LOWER_STAGE = "a lower stage"
+
 TARGET_KEYS = ("target_split", "target_total")
 
 
@@ -221,6 +223,7 @@ def _expected(context: Context, airflow: Airflow) -> list[Result]:
         working = Working()
         values = {name: given.value for name, given in inputs.items() if name != "t_s"}
         outside = expect(**{"fan": 0.0, **values}, work=working).outside
+        outside = (*outside, LOWER_STAGE) if context.lower_stage else outside
         fields = propagate(worked, inputs)
     except Refused as refusal:
         return [said(key, refusal.sentence) for key in TARGET_KEYS]
@@ -260,7 +263,7 @@ def _against_target(context: Context, fields: Mapping[str, Measured], *, within:
 def _targets(context: Context) -> tuple[SplitTarget, ...]:
     """Band, humidity target and the unit's own target side by side: what each says of this split, and why one is the default."""
     measured = context.number("split")
-    if measured is None or context.mode != "cooling":
+    if measured is None or context.mode != "cooling" or context.lower_stage:
         return ()
     return_ = context.air("return")
     by_band = judge_split(measured, return_.properties.get("relative_humidity") if return_ else None)

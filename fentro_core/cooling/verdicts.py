@@ -23,9 +23,14 @@ def verdicts(context: Context, results: Mapping[str, Result]) -> Iterator[Verdic
     yield from _capacity(context, results)
 
 
+ON_LOWER_STAGE = "On a lower stage no target is known. Read again on the full stage to judge it."
+
+
 def _split(context: Context, result: Result) -> VerdictLine:
     if context.number("split") is None:
         return not_measured(result)
+    if context.lower_stage:
+        return VerdictLine("split", None, Sentence.of(ON_LOWER_STAGE), "split", (context.early,) if context.early else ())
     judged, notes = _judged(context)
     if judged.verdict.settle:
         notes.append(settle_words(judged.verdict.settle, context.readings.labels, _KIND))

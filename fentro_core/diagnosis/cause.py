@@ -16,7 +16,7 @@ class Cause:
     empty means all. `rare`: seldom met; it stands behind a common cause of the same fit. `apart`: a matter of its own, as of
     symptoms. `does`: what it does to the machine, by knob (`fentro_core.machine.knobs`), at each of its severities; none: nothing
     that readings of the machine show. `often`: how often a question about it is truly answered yes, where that is not 0.85.
-    `metering`: only with such a device.
+    `metering`: only with such a device. `by_flame`: the caution besides, where the unit burns gas.
     """
 
     key: str
@@ -35,6 +35,7 @@ class Cause:
     does: Mapping[str, tuple[float, ...]] = field(default_factory=dict)
     often: Mapping[str, float] = field(default_factory=dict)
     metering: str = ""
+    by_flame: str = ""
 
     @property
     def either_way(self) -> bool:

@@ -28,6 +28,11 @@ ITEMS: dict[str, dict[str, str]] = {
         "no_filter": "No filter, or no arrow",
     },
     "fan_tap": {},
+    "stage": {
+        "full": "Its full stage",
+        "first": "Lower, or slowed down",
+        "one": "It has only one",
+    },
 }
 """Things to see besides symptoms, with the answers that may be given; none named: any words."""
 
@@ -42,7 +47,7 @@ def _check_observation(body: Observation) -> None:
     elif body.item not in ITEMS:
         raise Refused("There is no such thing to look at.", "item")
     elif ITEMS[body.item] and body.value not in ITEMS[body.item]:
-        raise Refused("The filter's arrow agrees, points the other way, or there is no filter.", "value")
+        raise Refused(f"Choose one of these: {', '.join(ITEMS[body.item].values())}.", "value")
     if not body.value.strip() or len(body.value) > 60:
         raise Refused("Write what you saw, in at most 60 letters.", "value")
 

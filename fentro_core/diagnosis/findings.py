@@ -6,11 +6,13 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 
 from fentro_core.base.sentence import Sentence
-from fentro_core.diagnosis.cause import CAUSES
+from fentro_core.diagnosis.cause import CAUSES, Cause
 from fentro_core.diagnosis.engine import Ranked
+from fentro_core.diagnosis.people import CIRCUIT, FLAMMABLE
 from fentro_core.diagnosis.results import Finding, NextCheck
 from fentro_core.diagnosis.signs import Sign
 from fentro_core.diagnosis.symptom import SYMPTOMS, Symptom
+from fentro_core.system.nameplate import CoolingNameplate, Nameplate
 
 Rejected = Mapping[str, tuple[str, str]]
 """Why a cause was ruled out and by which entry, by cause."""
@@ -30,8 +32,30 @@ def words_of(signs: Iterable[Sign]) -> Said:
     return Said({each.symptom: each.words for each in ordered}, {each.symptom: each.place for each in ordered if each.place})
 
 
+FLAMMABLE_ONES = ("R-32", "R-454B")
+"""Of class A2L in ASHRAE Standard 34: they burn, slowly."""
+
+
+def caution(of: Cause | Symptom, plate: Nameplate) -> str:
+    """The cautions beside a cause or a look at this machine."""
+    told = [of.caution] if of.caution else []
+    if not isinstance(plate, CoolingNameplate):
+        return of.caution
+    if of.by_flame and plate.burns_gas:
+        told.append(of.by_flame)
+    if of.caution == CIRCUIT and plate.refrigerant in FLAMMABLE_ONES:
+        told.append(FLAMMABLE.format(refrigerant=plate.refrigerant))
+    return " ".join(told)
+
+
 def finding(
-    each: Ranked, said: Said, chance: float, likely: bool, why_not: str | None = None, rejection: str | None = None
+    each: Ranked,
+    plate: Nameplate,
+    said: Said,
+    chance: float,
+    likely: bool,
+    why_not: str | None = None,
+    rejection: str | None = None,
 ) -> Finding:
     """A cause in words."""
     words, places = said.words, said.places
@@ -50,7 +74,7 @@ def finding(
         why=cause.why,
         do=cause.do,
         who=cause.who,
-        caution=cause.caution,
+        caution=caution(cause, plate),
         check=proof.ask,
         check_minutes=proof.minutes,
         check_who=proof.who,
@@ -64,7 +88,7 @@ def finding(
     )
 
 
-def check(look: Symptom, between: Iterable[str], bits: float) -> NextCheck:
+def check(look: Symptom, plate: Nameplate, between: Iterable[str], bits: float) -> NextCheck:
     """A look in words."""
     return NextCheck(
         key=look.key,
@@ -72,7 +96,7 @@ def check(look: Symptom, between: Iterable[str], bits: float) -> NextCheck:
         ask=look.ask,
         minutes=look.minutes,
         who=look.who,
-        caution=look.caution,
+        caution=caution(look, plate),
         by_eye=look.by_eye,
         stations=look.stations,
         between=tuple(CAUSES[key].name for key in between),

@@ -9,6 +9,13 @@ ELECTRICAL = "Technician qualified for live electrical work"
 POWER_OFF = "Lock out power before opening; capacitors hold charge; keep hands from a blower until it stands still."
 CIRCUIT = "Refrigerant circuit: certified persons only."
 FLAME = "Gas and carbon monoxide: a licensed person with an analyser."
+DRAFT = (
+    "A flame burns here: suction near it can pull flue gas, carbon monoxide, into the air. Alarm at hand; a licensed person "
+    "checks the draft, before and after."
+)
+HOT_METAL = "The hot metal is the heat exchanger: keep hands and leads off. " + FLAME
+FLAMMABLE = "{refrigerant} can burn: no flame, no spark, air moving, a leak detector made for it."
+LIVE = "Live parts: only a person qualified for live work, with a meter rated for it; else power off."
 HEIGHT = "Ladder, roof and attic: three points of contact, heat breaks; leave asbestos-like insulation alone."
 
 COOLING = "cooling"

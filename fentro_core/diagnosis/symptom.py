@@ -40,7 +40,7 @@ class Symptom:
     its ordinary limits; `says`: key of the number said beside it. `apart`: a matter of its own, such as single branches; out of
     order, it is held only against causes of the same matter that do not explain it. `tells`: its states weigh by themselves; the
     others come from readings that the machine's model is held against. `besides`: how often it is answered yes where no cause
-    of it is there.
+    of it is there. `by_flame`: the caution besides, where the unit burns gas.
     """
 
     key: str
@@ -65,6 +65,7 @@ class Symptom:
     apart: str = ""
     tells: bool = False
     besides: float = 0.04
+    by_flame: str = ""
 
 
 def by_number(*, low: str, right: str, high: str, **more: object) -> Symptom:

@@ -113,7 +113,7 @@ def _given(context: Context, airflow: Airflow, return_: StationAir, supply: Stat
 
 def _expected(context: Context, airflow: Airflow, return_: StationAir) -> list[Result]:
     """Heat by the nameplate's fire, by the heater's watts, or by the outdoor air."""
-    source = heat_input(context.nameplate, context.readings)
+    source = heat_input(context.nameplate, context.readings, lower_stage=context.lower_stage)
     if context.nameplate.burns_gas:
         if isinstance(source, Missing):
             return [missing("target_heat", source.what)]
@@ -227,12 +227,21 @@ def _verdicts(context: Context) -> Iterator[VerdictLine]:
                 outlet=(outlet.value, "temperature"),
                 most=(most, "temperature"),
             )
-            yield VerdictLine("outlet", softened(verdict.mark, early), words, "rise", notes, bool(early), "heating")
+            # Early or not: what is too hot already only gets hotter.
+            yield VerdictLine("outlet", verdict.mark, words, "rise", notes, opens="heating")
     share = context.number("heat_share")
     if share is not None:
         verdict = judge(share, 1 - HEAT_TOLERANCE_SHARE, 1 + HEAT_TOLERANCE_SHARE)
         words = Sentence.of("Heat given is {share} of what is to be expected now.", share=(share.value, "share"))
-        yield VerdictLine("heat", softened(verdict.mark, early), words, "heat_total", notes, bool(early), "heating")
+        mark = verdict.mark
+        if mark == "off" and share.value > 1 and context.nameplate.is_heat_pump and context.number("rise_residual") is not None:
+            mark = "watch"
+            words = Sentence.of(
+                "Heat given is {share} of the compressor's: the electric heater is on. "
+                "Read its power, or shut it off and read again.",
+                share=(share.value, "share"),
+            )
+        yield VerdictLine("heat", softened(mark, early), words, "heat_total", notes, bool(early), "heating")
 
 
 def _signs(context: Context) -> list[Sign]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fentro_core.diagnosis.people import ELECTRICAL, FLAME, GAS, HEATING, LICENSED, PUMP
+from fentro_core.diagnosis.people import ELECTRICAL, FLAME, GAS, HEATING, LICENSED, LIVE, PUMP
 from fentro_core.diagnosis.symptom import Group, Symptom, by_eye, by_number
 from fentro_core.heating.heat import HEAT_TOLERANCE_SHARE
 
@@ -86,7 +86,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         ask="Clamp each element: does one draw nothing?",
         minutes=6,
         who=ELECTRICAL,
-        caution="Live parts.",
+        caution=LIVE,
         telling=True,
         mode=HEATING,
         kinds=PUMP,

@@ -7,7 +7,7 @@ state.
 from __future__ import annotations
 
 from fentro_core.diagnosis.cause import Cause
-from fentro_core.diagnosis.people import HEIGHT
+from fentro_core.diagnosis.people import DRAFT, HEIGHT
 
 CAUSES: tuple[Cause, ...] = (
     Cause(
@@ -34,6 +34,7 @@ CAUSES: tuple[Cause, ...] = (
         caution=HEIGHT,
         does={"leak": (0.11, 0.17, 0.26)},
         often={"seam_open": 0.75},
+        by_flame=DRAFT,
     ),
     Cause(
         key="return_bare",
@@ -95,5 +96,6 @@ CAUSES: tuple[Cause, ...] = (
         caution=HEIGHT,
         does={"lost": (0.16, 0.24, 0.34)},
         often={"supply_open": 0.65},
+        by_flame=DRAFT,
     ),
 )

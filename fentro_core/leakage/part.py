@@ -12,6 +12,7 @@ from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.verdict import Mark, judge
 from fentro_core.base.working import Working
+from fentro_core.diagnosis.people import DRAFT
 from fentro_core.diagnosis.signs import Sign
 from fentro_core.instruments.station_air import StationAir
 from fentro_core.leakage import return_side
@@ -101,7 +102,7 @@ def work(context: Context) -> PartResult:
     return PartResult(
         page=page,
         mark=gravest([page.mark, "watch" if page.opened else None]),
-        details=tuple(_verdicts(page)),
+        details=tuple(_verdicts(page, flame=context.nameplate.burns_gas)),
         symptoms=tuple(_signs(context, page)),
     )
 
@@ -285,16 +286,18 @@ def _limit(context: Context, duct: ReturnDuct | None) -> Sentence | None:
     return Sentence.of(words, leak=(at_25.value, "airflow"), limit=(limit, "airflow"))
 
 
-def _verdicts(page: LeakPage) -> Iterator[VerdictLine]:
-    """The verdict, or the call to run the test."""
+def _verdicts(page: LeakPage, *, flame: bool) -> Iterator[VerdictLine]:
+    """The verdict, or the call to run the test; near a flame with the caution about its flue."""
+    draft = (Sentence.of(DRAFT),) if flame else ()
     if page.verdict and page.mark:
         notes = tuple(each for each in (page.disagreement, page.limit) if each)
+        notes += draft if page.mark != "holds" else ()
         yield VerdictLine("leak", page.mark, page.verdict, "leak_share", notes, opens="leakage")
     elif page.come_back and page.opened:
-        yield VerdictLine("leak", None, page.come_back, None, page.opened, opens="leakage")
+        yield VerdictLine("leak", None, page.come_back, None, (*page.opened, *draft), opens="leakage")
     elif page.opened:
         words = Sentence.of("Return leak suspected. Run the leak test.")
-        yield VerdictLine("leak", "watch", words, None, page.opened, opens="leakage")
+        yield VerdictLine("leak", "watch", words, None, (*page.opened, *draft), opens="leakage")
 
 
 def _signs(context: Context, page: LeakPage) -> Iterator[Sign]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fentro_core.diagnosis.people import ANYONE, COOLING, HEIGHT
+from fentro_core.diagnosis.people import ANYONE, COOLING, DRAFT, HEIGHT
 from fentro_core.diagnosis.symptom import Group, Symptom, by_eye
 
 SYMPTOMS: tuple[Symptom, ...] = (
@@ -51,6 +51,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         stations=("surroundings",),
         group=Group.DUCT,
         says="leak_share",
+        by_flame=DRAFT,
     ),
     by_eye(
         key="seam_open",
@@ -59,6 +60,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         minutes=12,
         caution=HEIGHT,
         telling=True,
+        by_flame=DRAFT,
     ),
     by_eye(
         key="return_bare",
@@ -75,6 +77,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         minutes=15,
         caution=HEIGHT,
         telling=True,
+        by_flame=DRAFT,
     ),
     by_eye(
         key="better_when_cool",

@@ -10,6 +10,7 @@ from fentro_core.diagnosis.cause import CAUSES
 from fentro_core.diagnosis.engine import Ranked, fits, fitting, rank
 from fentro_core.diagnosis.engine import next_look as next_look_apart
 from fentro_core.diagnosis.findings import Rejected, check, finding, words_of
+from fentro_core.diagnosis.people import FLAME
 from fentro_core.diagnosis.results import Finding, NextCheck
 from fentro_core.diagnosis.signs import Sign
 from fentro_core.machine.judge import POOR_BY, SAME, Judged, Judging
@@ -71,26 +72,47 @@ def findings(phase: PhaseContext, signs: Iterable[Sign], rejected: Rejected) -> 
     said = words_of(told)
     lines = [(chance, _likely(chance, each.cause.key, judged), each) for chance, each in _of_machine(judged, states, sure)]
     lines += [(each.fit / (each.fit + APART), each.likely, each) for each in apart]
-    lines.sort(key=lambda line: -round(line[0], SAME))
-    found = [finding(each, said, chance, likely) for chance, likely, each in lines[:MOST_SHOWN]]
+    lines = _hazard_first(sorted(lines, key=lambda line: -round(line[0], SAME)))
+    found = [finding(each, phase.nameplate, said, chance, likely) for chance, likely, each in lines[:MOST_SHOWN]]
     for key, (why, entry) in rejected.items():
-        found.append(finding(fits(CAUSES[key], states, sure), said, 0.0, False, why, entry))
+        found.append(finding(fits(CAUSES[key], states, sure), phase.nameplate, said, 0.0, False, why, entry))
     stations = {station.id for station in phase.path.stations}
     cant = phase.visit.cant(phase.phase)
     if judged.sound < LOOKS_UNTIL:
         look = next_look(judged, states, cant, mode=mode, kind=phase.kind, stations=stations)
         if look is not None:
-            return Weighed(tuple(found), check(look.look, look.between, look.bits), _odd(phase, judged))
+            return Weighed(tuple(found), check(look.look, phase.nameplate, look.between, look.bits), _odd(phase, judged))
     answered = {**states, **dict.fromkeys(cant, "")}
     following = next_look_apart(apart, answered, phase.mode, phase.kind, stations)
-    then = check(following.look, following.between, following.bits) if following else None
+    then = check(following.look, phase.nameplate, following.between, following.bits) if following else None
     return Weighed(tuple(found), then, _odd(phase, judged))
 
 
+UNEXPLAINED = "Nothing in the list explains what was read. Read again what surprises; then look for what is not listed."
+
+
 def _odd(phase: PhaseContext, judged: Judged) -> tuple[Sentence, ...]:
+    """What is to be read again; where that names nothing and yet nothing fits, so much."""
     names = {station.id: station.name for station in phase.path.stations}
     told = [PLACES[name] for name in judged.odd if name in PLACES and PLACES[name][0] in names]
+    if not told and judged.misses >= POOR_BY:
+        return (Sentence(UNEXPLAINED),)
     return tuple(Sentence(f"Read again: {names[at]}, {what}. It fits neither a sound unit nor any cause.") for at, what in told)
+
+
+TIE = 0.85
+"""Chances nearer to each other than this share are a tie."""
+
+
+def _hazard_first(lines: list[tuple[float, bool, Ranked]]) -> list[tuple[float, bool, Ranked]]:
+    """Of causes that are as likely as each other, those first that can hurt somebody while they wait."""
+    found = list(lines)
+    for at in range(len(found) - 1, 0, -1):
+        above, below = found[at - 1], found[at]
+        tied = below[0] >= TIE * above[0] and above[1] == below[1]
+        if tied and below[2].cause.caution == FLAME and above[2].cause.caution != FLAME:
+            found[at - 1], found[at] = below, above
+    return found
 
 
 def _likely(chance: float, cause: str, judged: Judged) -> bool:

@@ -77,18 +77,34 @@ class Judged:
 
 
 def operations(site: Site) -> Sequence[tuple[Setting, float]]:
-    """How a machine may be run now, each with its share beforehand; the first is the ordinary one."""
+    """How a machine may be run now, each with its share beforehand; the first is the ordinary one.
+
+    Who saw which stage it runs on has said so: then it is no guess.
+    """
+    lower = {"first": 1.0, "full": 0.0, "one": 0.0}.get(site.stage)
     if site.cooling:
         first: dict[str, float] = {"outdoor": 0.08} if site.takes_outdoor and site.roof else {}
         if site.metering == "restrictor":
             first["restrictor"] = 1.0
         other = [({**first, "restrictor": 1.0}, 0.5)] if not site.metering else []
-        return [(first, 0.8), ({**first, "stage": 0.68}, 0.2), *other]
+        return [*_staged(first, 0.2 if lower is None else lower), *other]
     if site.gas:
         derated = min(max((101_325.0 - site.pressure_pa) / 3_500.0 * 0.04, 0.0), 0.3)
-        lower: list[tuple[Setting, float]] = [({"fire": 1 - derated}, 0.4)] if derated > 0.06 else []
-        return [({}, 0.7), ({"stage": 0.7}, 0.3), *lower]
-    return [({}, 0.6), ({"stage": 0.7}, 0.1), *(({"auxiliary_w": watt}, 0.1) for watt in (4_800.0, 7_500.0, 10_000.0))]
+        less = _staged({"fire": 1 - derated}, lower or 0.0) if derated > 0.06 else []
+        return [*_staged({}, 0.3 if lower is None else lower), *((setting, 0.4 * share) for setting, share in less)]
+    auxiliary = [({"auxiliary_w": watt}, 0.1) for watt in (4_800.0, 7_500.0, 10_000.0)]
+    return [*_staged({}, 0.15 if lower is None else lower), *auxiliary]
+
+
+LOWER_STAGES = (0.6, 0.68, 0.78)
+"""What lower stages give of the full one, by makers' published two-stage tables; the middle one where nobody saw it."""
+
+
+def _staged(setting: Mapping[str, float], lower: float) -> list[tuple[Setting, float]]:
+    """The full stage, and a lower one at this share; where the share is all, at what lower stages give."""
+    if lower == 1.0:
+        return [({**setting, "stage": share}, 1 / len(LOWER_STAGES)) for share in (LOWER_STAGES[1], *LOWER_STAGES[::2])]
+    return [(setting, 1.0 - lower), *([({**setting, "stage": LOWER_STAGES[1]}, lower)] if lower else [])]
 
 
 def settings(cause: Cause) -> list[Setting]:

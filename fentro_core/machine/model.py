@@ -24,6 +24,8 @@ SUPERHEAT_K = 6.5
 WALL_W_PER_K = 6.0
 FAN_EFFICIENCY = 0.35
 POWER_SHARE = 0.28
+STAGE_FAN, STAGE_POWER = 0.7, 1.2
+"""On a lower stage, of what it gives less: how much less air it moves, and how much less it draws."""
 
 
 def vapour_pressure(celsius: float) -> float:
@@ -62,7 +64,7 @@ def flow_share(site: Site, k: Knobs) -> float:
         + drops["r_coil"] * k.r_coil
         + drops["r_supply"] * k.r_supply
     ) / sum(drops.values())
-    return k.flow * k.fan * (0.78 if k.stage < 1 else 1.0) * float(whole**-k.yields)
+    return k.flow * k.fan * (1.0 - STAGE_FAN * (1.0 - k.stage)) * float(whole**-k.yields)
 
 
 def shows(site: Site, k: Knobs, off_at: frozenset[str] = frozenset()) -> dict[str, float]:
@@ -135,10 +137,10 @@ def _statics(site: Site, part: Mapping[str, float], found: dict[str, float]) -> 
 def _heated(site: Site, k: Knobs, out_t: float) -> float:
     """Heat into the air [W]."""
     if site.gas:
-        return site.input_w / k.plate * site.efficiency * k.fire * (0.65 if k.stage < 1 else 1.0)
+        return site.input_w / k.plate * site.efficiency * k.fire * k.stage
     pump = site.pump_heat_w / k.plate * (1 + 0.022 * (min(out_t, 15.0) - 8.3)) * k.iced * k.cooling
     pump *= max(k.pumping * (1 - k.valve_leak) * (1 - 1.1 * max(0.93 - k.charge, 0.0)), 0.1) * k.running
-    return pump * (0.72 if k.stage < 1 else 1.0) + k.auxiliary_w * k.element
+    return pump * k.stage + k.auxiliary_w * k.element
 
 
 def _cooled(
@@ -161,8 +163,7 @@ def _cooled(
         return entering_t, entering_w
     under, over = max(1 - k.charge, 0.0), max(k.charge - 1, 0.0)
     entering_wb = wet_bulb(entering_t, entering_w, pressure)
-    stage = 0.68 if k.stage < 1 else 1.0
-    capacity = k.cooling * stage * (1 + 0.026 * (entering_wb - RATED_WET_BULB_C) - 0.0085 * (inlet - RATED_OUTDOOR_C))
+    capacity = k.cooling * k.stage * (1 + 0.026 * (entering_wb - RATED_WET_BULB_C) - 0.0085 * (inlet - RATED_OUTDOOR_C))
     capacity *= min(flows, 1.35) ** 0.25 / k.plate
     weak = (1 - k.pumping) + 0.8 * k.valve_leak
     superheat, subcooling = SUPERHEAT_K, site.subcooling_k
@@ -187,7 +188,7 @@ def _cooled(
     approach = APPROACH_K * k.approach * (1 + 1.3 * blocked) * (1 - 0.6 * under + 0.9 * over) * max(capacity, 0.25)
     hotter = approach - APPROACH_K * k.approach * min(max(capacity, 0.25), 1.3)
     capacity *= (1 - 0.008 * max(hotter, 0.0)) * (1 - 0.006 * k.foreign_k)
-    power = (1 + 0.015 * (inlet - RATED_OUTDOOR_C)) * (1 + 0.02 * max(hotter, -6.0)) * (0.62 if k.stage < 1 else 1.0)
+    power = (1 + 0.015 * (inlet - RATED_OUTDOOR_C)) * (1 + 0.02 * max(hotter, -6.0)) * (1.0 - STAGE_POWER * (1.0 - k.stage))
     power *= (1 - 0.3 * under + 0.25 * over) * (1 - 0.55 * weak) * (1 + 0.017 * k.foreign_k) * (1 - 0.2 * choked)
     capacity = max(capacity, 0.05)
     heat = capacity * site.total_w

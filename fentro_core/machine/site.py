@@ -50,6 +50,7 @@ class Site:
     given: Mapping[str, Measured]
     read: Mapping[str, Measured]
     probe_at: Mapping[str, frozenset[str]] = field(default_factory=dict)
+    stage: str = ""
 
     @property
     def knows_cooling(self) -> bool:
@@ -100,6 +101,7 @@ def site_of(phase: PhaseContext) -> Site | None:
         given=given,
         read=_read(phase, inlet, plate),
         probe_at=_probes(phase),
+        stage=phase.visit.item("stage", phase.phase),
     )
 
 

@@ -7,7 +7,7 @@ state.
 from __future__ import annotations
 
 from fentro_core.diagnosis.cause import Cause
-from fentro_core.diagnosis.people import COOLING, HEATING
+from fentro_core.diagnosis.people import COOLING, HEATING, HOT_METAL
 
 CAUSES: tuple[Cause, ...] = (
     Cause(
@@ -83,6 +83,7 @@ CAUSES: tuple[Cause, ...] = (
         proof="probe_sees",
         mode=HEATING,
         does={"sees_k": (7.0, 11.0, 16.0)},
+        by_flame=HOT_METAL,
     ),
     Cause(
         key="probe_touches",

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fentro_core.diagnosis.people import HEATING
+from fentro_core.diagnosis.people import HEATING, HOT_METAL
 from fentro_core.diagnosis.symptom import Group, Symptom, by_eye
 
 SYMPTOMS: tuple[Symptom, ...] = (
@@ -90,7 +90,9 @@ SYMPTOMS: tuple[Symptom, ...] = (
         ask="Can the supply probe see the heat exchanger or heater?",
         minutes=2,
         telling=True,
+        besides=0.08,
         mode=HEATING,
+        by_flame=HOT_METAL,
     ),
     by_eye(
         key="probe_touches",
@@ -98,6 +100,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         ask="Does the supply probe touch metal, or sit in spray?",
         minutes=2,
         telling=True,
+        besides=0.08,
     ),
     by_eye(
         key="probe_swap_moves",

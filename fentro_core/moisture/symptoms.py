@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fentro_core.diagnosis.people import ANYONE, COOLING, ELECTRICAL, POWER_OFF
+from fentro_core.diagnosis.people import ANYONE, COOLING, ELECTRICAL, LIVE, POWER_OFF
 from fentro_core.diagnosis.symptom import Group, Symptom, by_eye
 
 APART = "moisture"
@@ -156,6 +156,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         who=ELECTRICAL,
         stations=("after_coil",),
         apart=PROOF_APART,
+        caution=LIVE,
     ),
     by_eye(
         key="bypass_blade",
@@ -173,5 +174,6 @@ SYMPTOMS: tuple[Symptom, ...] = (
         minutes=10,
         who=ELECTRICAL,
         apart=PROOF_APART,
+        caution=LIVE,
     ),
 )

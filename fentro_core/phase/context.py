@@ -22,6 +22,9 @@ from fentro_core.system.nameplate import Nameplate
 CHANGES_FROM_K = 1.5
 """Supply this far from return: the unit cools, or heats. Nearer than that it does nothing."""
 
+WARM_OUTDOORS_C, HEATS_CLEARLY_K = 20.0, 8.0
+"""From the first outdoors on, only a supply warmer by the second is taken for heating. Ours."""
+
 JUDGED_AT = ("return", "supply", "mixed")
 """Readings here carry verdicts: when one of them came too early, no verdict hardens."""
 
@@ -57,14 +60,24 @@ class PhaseContext:
 
     @property
     def mode(self) -> str:
-        """``cooling``, ``heating`` or "" when the unit does nothing, or it is not known. Only what can heat is seen heating."""
+        """``cooling``, ``heating`` or "" when the unit does nothing, or it is not known. Only what can heat is seen heating.
+
+        A little warmer on a warm day is the fan, or a hot duct: no heater that was called does so little.
+        """
         return_, supply = self.air("return"), self.air("supply")
         if return_ is None or supply is None:
             return ""
         difference = supply.dry_bulb.value - return_.dry_bulb.value
         if difference >= CHANGES_FROM_K and self.nameplate.heats:
-            return "heating"
+            outdoor = self.air("outdoor")
+            warm = outdoor is not None and outdoor.dry_bulb.value >= WARM_OUTDOORS_C
+            return "" if warm and difference < HEATS_CLEARLY_K else "heating"
         return "cooling" if difference <= -CHANGES_FROM_K else ""
+
+    @property
+    def lower_stage(self) -> bool:
+        """Somebody saw that it runs on a lower stage, or slowed down: what the nameplate says is of the full one."""
+        return self.visit.item("stage", self.phase) == "first"
 
     def seen_by_eye(self) -> list[Sign]:
         """Symptoms that were answered by eye in this phase, in the order in which they were."""
@@ -94,6 +107,7 @@ class PartContext(Generic[Plated]):
         self.readings = phase.readings
         self.stations = phase.stations
         self.mode = phase.mode
+        self.lower_stage = phase.lower_stage
         self.early = phase.early
 
     def air(self, station: str) -> StationAir | None:

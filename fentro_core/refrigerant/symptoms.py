@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fentro_core.diagnosis.people import CERTIFIED, CIRCUIT, COOLING, ELECTRICAL, PUMP
+from fentro_core.diagnosis.people import CERTIFIED, CIRCUIT, COOLING, ELECTRICAL, LIVE, PUMP
 from fentro_core.diagnosis.symptom import Group, Symptom, by_eye, by_number
 from fentro_core.refrigerant.circuit import SUBCOOLING_TOLERANCE_K
 
@@ -20,7 +20,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         low="Superheat low",
         right="Superheat as it should be",
         high="Superheat high",
-        ask="Suction pressure and suction line temperature.",
+        ask="Read suction pressure and suction line temperature.",
         minutes=10,
         who=CERTIFIED,
         caution=CIRCUIT,
@@ -38,7 +38,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         low="Subcooling low",
         right="Subcooling as on the nameplate",
         high="Subcooling high",
-        ask="Liquid pressure and liquid line temperature.",
+        ask="Read liquid pressure and liquid line temperature.",
         minutes=10,
         who=CERTIFIED,
         caution=CIRCUIT,
@@ -56,7 +56,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         low="Condensing temperature low",
         right="Condensing temperature ordinary",
         high="Condensing temperature high",
-        ask="Liquid pressure, and the air entering the condenser.",
+        ask="Read liquid pressure, and the air entering the condenser.",
         minutes=10,
         who=CERTIFIED,
         caution=CIRCUIT,
@@ -106,7 +106,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         ask="Clamp the outdoor unit's feed.",
         minutes=5,
         who=ELECTRICAL,
-        caution="Live parts.",
+        caution=LIVE,
         mode=COOLING,
         stations=("outdoor_unit",),
         group=Group.TARGET,

@@ -7,7 +7,7 @@ state.
 from __future__ import annotations
 
 from fentro_core.diagnosis.cause import STARVED, Cause
-from fentro_core.diagnosis.people import ANYONE, POWER_OFF
+from fentro_core.diagnosis.people import ANYONE, DRAFT, POWER_OFF
 
 CAUSES: tuple[Cause, ...] = (
     Cause(
@@ -86,6 +86,7 @@ CAUSES: tuple[Cause, ...] = (
         proof="return_whistles",
         does={"r_return": (4.0, 6.5, 9.5)},
         often={"return_whistles": 0.65},
+        by_flame=DRAFT,
     ),
     Cause(
         key="filter_missing",

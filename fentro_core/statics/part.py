@@ -38,9 +38,8 @@ Context = PartContext[CoolingNameplate]
 
 _KIND = "pressure"
 
-SMALL_STATIC_SHARE = 0.25
 SMALL_DROP_SHARE = 0.08
-"""Under this share of its limit a static pressure or a drop counts as low. Ours."""
+"""Under this share of its limit a drop counts as low. Ours. A low external static is a good duct, and no sign."""
 
 
 def work(context: Context) -> PartResult:
@@ -179,7 +178,7 @@ def _drop_verdicts(page: StaticPage) -> Iterator[VerdictLine]:
 def _signs(context: Context, page: StaticPage) -> Iterator[Sign]:
     static, limit = context.number("external_static"), context.nameplate.max_external_static_pa
     if static is not None and limit:
-        yield from context.judge("static", static, SMALL_STATIC_SHARE * limit, limit)
+        yield from context.judge("static", static, None, limit)
     for drop in page.drops:
         value = context.number(f"drop_{drop.part}_at_rated")
         if value is not None:

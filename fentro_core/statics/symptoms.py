@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fentro_core.diagnosis.people import ANYONE, POWER_OFF
+from fentro_core.diagnosis.people import ANYONE, DRAFT, POWER_OFF
 from fentro_core.diagnosis.symptom import Group, Symptom, by_eye, by_number
 
 SYMPTOMS: tuple[Symptom, ...] = (
@@ -105,5 +105,6 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Return grille whistles",
         ask="Does the return grille whistle, or the filter door pull hard?",
         minutes=1,
+        by_flame=DRAFT,
     ),
 )

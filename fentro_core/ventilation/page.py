@@ -230,6 +230,12 @@ def proposed(state: FreshAirState) -> VentilatorControl | None:
     return replace(found, minutes_per_hour=time.set_minutes, interlock=along, filter_months=found.filter_months or 3)
 
 
+BACKDRAFT = (
+    "It sucks on the rooms: a stove, chimney or gas heater that takes its air there can give back flue gas, carbon monoxide. "
+    "Alarm at hand; a licensed person checks the draft."
+)
+
+
 def balance(state: FreshAirState) -> tuple[Mark, Sentence | None, Measured | None]:
     """Fresh against stale air of a ventilator that does both, as a share of the larger one."""
     ventilator = state.known.ventilator
@@ -245,7 +251,8 @@ def balance(state: FreshAirState) -> tuple[Mark, Sentence | None, Measured | Non
     mark = judge(difference, -UNEVEN, UNEVEN).mark
     if mark == "off":
         more = "more comes in than goes out" if difference.value > 0 else "more goes out than comes in"
-        words = Sentence.of(f"Out of balance by {{share}}: {more}.", share=(abs(difference.value), "share"))
+        hazard = "" if difference.value > 0 else f" {BACKDRAFT}"
+        words = Sentence.of(f"Out of balance by {{share}}: {more}.{hazard}", share=(abs(difference.value), "share"))
     else:
         words = Sentence.of("Fresh and stale air differ by {share}.", share=(abs(difference.value), "share"))
     return mark, words, difference

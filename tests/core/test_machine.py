@@ -315,10 +315,11 @@ def test_no_look_is_asked_where_all_is_plain() -> None:
 # a stranger's machines: seeds of this test alone
 
 
-@pytest.mark.parametrize("kind", SOUNDS, ids=lambda kind: kind.key)
-def test_a_strangers_sound_machine_is_not_accused(kind: Any) -> None:
-    accused = [outcome.likely for seed in range(7000, 7003) if (outcome := visited(drawn(kind, seed))).likely]
-    assert not accused
+def test_a_strangers_sound_machines_are_not_accused() -> None:
+    """One in fifty at the most: a technician's mistaken yes can name a probe that sits right."""
+    visits = [(kind.key, visited(drawn(kind, seed)).likely) for kind in SOUNDS for seed in range(7000, 7010)]
+    accused = [each for each in visits if each[1]]
+    assert len(accused) <= len(visits) / 50, accused
 
 
 @settings(max_examples=12, deadline=None)

@@ -76,7 +76,7 @@ SUNK = [tap("return_static", -24), tap("filter_static", -52)]
         ("airflow", "high", [*cooling_air(), flow(0.75)]),
         ("static", "high", [flow(0.5), tap("filter_static", -90), tap("supply_static", 80)]),
         ("static", "right", [flow(0.5), tap("filter_static", -40), tap("supply_static", 40)]),
-        ("static", "low", [flow(0.5), tap("filter_static", -8), tap("supply_static", 8)]),
+        ("static", "right", [flow(0.5), tap("filter_static", -8), tap("supply_static", 8)]),
         ("filter_drop", "right", [flow(0.566), *SUNK]),
         ("filter_drop", "high", [flow(0.566), tap("return_static", -24), tap("filter_static", -130)]),
         ("filter_drop", "low", [flow(0.566), tap("return_static", -24.0), tap("filter_static", -24.5)]),

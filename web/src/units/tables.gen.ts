@@ -1115,7 +1115,12 @@ export const tables: Tables = {
    "against": "It points the other way",
    "no_filter": "No filter, or no arrow"
   },
-  "fan_tap": {}
+  "fan_tap": {},
+  "stage": {
+   "full": "Its full stage",
+   "first": "Lower, or slowed down",
+   "one": "It has only one"
+  }
  },
  "parts": {
   "measuring": "Measuring",

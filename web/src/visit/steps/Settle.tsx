@@ -9,12 +9,13 @@ import { useNow } from "../../shell/useNow";
 import { clockTime } from "../../shell/when";
 import { useUnits } from "../../units/UnitSystem";
 import { say } from "../../units/units";
+import { OneOf } from "./OneOf";
 
 const ALREADY_S = 20 * 60;
 const SETTLED_S = 10 * 60;
 
 export function Settle() {
-  const { entries, record, mayWrite } = useVisit();
+  const { entries, record, mayWrite, page } = useVisit();
   const { on } = useLive();
   const now = useNow();
   const [asked, setAsked] = useState(false);
@@ -70,6 +71,17 @@ export function Settle() {
           </div>
         )}
       </section>
+      {page.work_up.diagnosed && (
+        <section className="panel p-4" aria-labelledby="stage">
+          <h2 id="stage" className="font-semibold text-lg">
+            Which stage does it run on?
+          </h2>
+          <p className="mt-1">
+            The nameplate's figures are those of the full stage: have it called, where you can.
+          </p>
+          <OneOf item="stage" legend="Stage that runs" />
+        </section>
+      )}
       {on && (
         <>
           <WholeVisit />

@@ -4,9 +4,9 @@ import { useForm } from "react-hook-form";
 import { useVisit } from "../../logbook/context";
 import { type Station, standingOf } from "../../logbook/logbook";
 import { FormNumber, FormText, filled, numberRule } from "../../shell/fields";
-import { tables } from "../../units/tables.gen";
 import { useUnits } from "../../units/UnitSystem";
 import { inWords, typedSi } from "../../units/units";
+import { OneOf } from "./OneOf";
 import { MoreStations } from "./StationCards";
 
 /** Which way the air goes, where each station lies here, which branch feeds which room. */
@@ -37,7 +37,7 @@ export function Trace() {
 }
 
 function FilterArrow() {
-  const { entries, record, mayWrite, page } = useVisit();
+  const { entries, page } = useVisit();
   const seen = standingOf(entries, "observation").findLast((entry) => entry.body.item === "filter_arrow");
   const elements = page.work_up.path.bands[0]?.elements ?? [];
   return (
@@ -55,26 +55,7 @@ function FilterArrow() {
           </span>
         ))}
       </p>
-      <fieldset className="mt-3 flex flex-wrap gap-2">
-        <legend className="sr-only">The filter's arrow</legend>
-        {Object.entries(tables.items.filter_arrow ?? {}).map(([value, words]) => {
-          const chosen = seen?.body.value === value;
-          return (
-            <button
-              key={value}
-              type="button"
-              disabled={!mayWrite}
-              aria-pressed={chosen}
-              className={`btn touch text-base ${chosen ? "btn-neutral" : value === "agrees" && !seen ? "btn-primary" : ""}`}
-              onClick={() =>
-                void record("observation", { item: "filter_arrow", value }, { phase: "as_found" })
-              }
-            >
-              {chosen && <Check size={18} aria-hidden="true" />} {words}
-            </button>
-          );
-        })}
-      </fieldset>
+      <OneOf item="filter_arrow" legend="The filter's arrow" usual="agrees" />
       {seen?.body.value === "against" && (
         <p role="alert" className="mt-2 flex gap-2">
           <TriangleAlert size={18} className="mt-0.5 shrink-0 text-error" aria-hidden="true" />
