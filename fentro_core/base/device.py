@@ -8,4 +8,4 @@ class DeviceRefused(Exception):
 
 
 class DeviceGone(Exception):
-    """The device does not answer."""
+    """The device does not answer, or not so that anybody could go on: why as a sentence, where more is known than silence."""

@@ -108,5 +108,6 @@ ENDED = {
     "gone": "The controller stopped answering.",
     "not_ready": "The starting condition never came.",
     "refused": "The controller refused what was to be held.",
+    "not_held": "The controller did not hold what it was told to hold.",
     "tripped": "Freeze protection stopped the unit.",
 }

@@ -14,6 +14,7 @@ from django.http import HttpRequest, StreamingHttpResponse
 from ninja import Router, Status
 from pydantic import BaseModel, Field
 
+from fentro_core.base.device import DeviceGone, DeviceRefused
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import write
 from fentro_core.economizer.alarms import ALARMS
@@ -35,13 +36,15 @@ from fentro_server.api.access import may_write_in, person_of, visit_of
 from fentro_server.api.economizer import controller_named, page_of
 from fentro_server.api.errors import Problem, plain
 from fentro_server.controllers.gateway import HttpController, controller
-from fentro_server.controllers.overrides import hold, new_entry, release, strays, write_down
-from fentro_server.controllers.proof_run import ProofRun, of_drying, of_economizer
+from fentro_server.controllers.holders import alone, holders
+from fentro_server.controllers.overrides import hold, new_entry, open_points, release, strays, write_down
+from fentro_server.controllers.proof_run import ProofRun, of_drying, of_economizer, only_one
 from fentro_server.controllers.wire import scene_of, shown_scene, talking
 from fentro_server.visits.models import Visit
 
 router = Router(tags=["controller"])
 
+CLOSED = "This visit is closed. Reopen it to go on."
 SILENT = "The controller does not answer. Look at its power and its cable; what was overridden stays in the ledger."
 
 
@@ -68,7 +71,8 @@ class AlarmOut(BaseModel):
 
 class ControllerOut(BaseModel):
     """The controller as it is now. `strays`: held there, and not in this visit's ledger. `differs`: what it runs against
-    the last revision saved or loaded on this visit."""
+    the last revision saved or loaded on this visit; `configuration_words`: why that can't be told. `held_by`: other visits that
+    hold this unit, in words."""
 
     connected: bool
     unit: str
@@ -85,6 +89,8 @@ class ControllerOut(BaseModel):
     strays: list[str] = []
     differs: list[Difference] = []
     not_released: list[str] = []
+    held_by: list[str] = []
+    configuration_words: str = ""
 
 
 @contextlib.contextmanager
@@ -130,11 +136,12 @@ def _now(
 ) -> ControllerOut:
     shown = found.points()
     held = set(shown["overridden"])
-    differs: list[Difference] = []
-    if revisions:
-        differs = list(differences(revisions[-1].document, read_configuration(found.save())))
+    differs, configuration_words = _compared(found, revisions)
+    theirs = holders(visit, found.name)
     return ControllerOut(
         connected=True,
+        configuration_words=configuration_words,
+        held_by=[each.words for each in theirs],
         unit=found.name,
         mode=MODES.get(shown["mode"], shown["mode"]),
         mode_key=shown["mode"],
@@ -144,11 +151,23 @@ def _now(
             if point.key in shown and point.role != "state"
         ],
         alarms=[AlarmOut(key=each["key"], name=ALARMS.get(each["key"], ALARMS["other"]).name) for each in found.alarms()],
-        strays=strays(visit, held),
+        strays=strays(visit, held - {point for each in theirs for point in each.points}),
         differs=differs,
         not_released=not_released or [],
         **shown_scene(found.scene()),
     )
+
+
+def _compared(found: HttpController, revisions: tuple[Any, ...]) -> tuple[list[Difference], str]:
+    """How what runs differs from the last revision, or why that can't be told: the rest of the page stands without it."""
+    if not revisions:
+        return [], ""
+    try:
+        return list(differences(revisions[-1].document, read_configuration(found.save()))), ""
+    except Refused as refused:
+        return [], f"What it runs can't be read: {refused.sentence.text}"
+    except (DeviceRefused, DeviceGone) as trouble:
+        return [], f"What it runs can't be read. {trouble}".strip()
 
 
 def _point(point: Point, value: object, held: bool) -> PointOut:
@@ -186,15 +205,18 @@ def override(request: HttpRequest, visit_id: UUID, given: OverrideIn) -> Control
     person, visit = _writable(request, visit_id)
     if given.point not in POINTS:
         raise Refused("The controller has no such point.", "point")
-    with connected(visit) as found:
+    with connected(visit) as found, only_one(found.gateway, found.name):
+        alone(visit, found.name)
         hold(visit, person, found, {given.point: given.value}, given.why)
         return _now(visit, found)
 
 
 class ReleaseIn(BaseModel):
-    """Points to release; none named: all."""
+    """Points to release; none named: all that this visit holds, and what nobody's ledger knows. `others`: what other visits
+    hold."""
 
     points: list[str] | None = None
+    others: bool = False
 
 
 @router.post("/visits/{visit_id}/controller/release", response=_ANSWERS)
@@ -202,7 +224,18 @@ def release_points(request: HttpRequest, visit_id: UUID, given: ReleaseIn) -> Co
     """Release, ask the controller what it still holds, and close in the ledger what it confirms."""
     person, visit = _writable(request, visit_id)
     with connected(visit) as found:
-        still = release(visit, person, found, given.points)
+        still: list[str] = []
+        theirs = holders(visit, found.name)
+        if given.others:
+            for each in theirs:
+                still += release(each.visit, person, found, each.points)
+        else:
+            kept = {point for each in theirs for point in each.points}
+            mine = set(open_points(visit)) & set(POINTS)
+            asked = set(given.points) if given.points is not None else set(found.points()["overridden"]) | mine
+            if given.points is not None and asked & kept - mine:
+                raise Refused(f"{theirs[0].words} Ask before you release it.", "points")
+            still = release(visit, person, found, asked - (kept - mine))
         return _now(visit, found, not_released=still)
 
 
@@ -233,15 +266,23 @@ class LoadIn(BaseModel):
 def load_configuration(request: HttpRequest, visit_id: UUID, given: LoadIn) -> ControllerOut:
     """Load another configuration and keep it as a numbered revision. One of another model is refused, nothing is changed."""
     person, visit = _writable(request, visit_id)
+    if visit.closed_at is not None:
+        raise Refused(CLOSED)
     if not given.reason.strip():
         raise Refused("Say why: the next one will want to know.", "reason")
     document = read_configuration(given.document)
     if not page_of(visit, person).revisions:
         raise Refused("Save the configuration as found first: then you can always go back.", "document")
-    with connected(visit) as found:
-        check_model(document, read_configuration(found.save()).model)
-        found.load(configuration_json(document))
+    with connected(visit) as found, only_one(found.gateway, found.name):
+        alone(visit, found.name)
+        before = read_configuration(found.save())
+        check_model(document, before.model)
         _revision(visit, person, document, given.reason, "loaded")
+        try:
+            found.load(configuration_json(document))
+        except DeviceRefused:
+            _revision(visit, person, before, "Refused by the controller: it runs as before", "controller")
+            raise
         return _now(visit, found)
 
 
@@ -283,7 +324,7 @@ def compare_sensors(request: HttpRequest, visit_id: UUID, given: ConditionIn) ->
                 given.phase,
             )
             for line in page.points.lines
-            if line.line.place in references
+            if line.line.place in references and TEMPERATURES[line.line.place] in shown
         ]
         write_down(visit, person, entries)
         return _now(visit, found)
@@ -326,9 +367,11 @@ def by_hand(request: HttpRequest, visit_id: UUID, given: HandIn) -> ControllerOu
 
 
 class RunIn(BaseModel):
-    """A test to run: its key in the plan, or of a loop check; which phase it belongs to."""
+    """A test to run: its key in the plan, or of a loop check; which phase it belongs to. `over_held`: also where the
+    person holds a point that the test moves; it is put back as it was."""
 
     step: str
+    over_held: bool = False
     phase: Literal["as_found", "as_left"] = "as_found"
 
 
@@ -337,13 +380,15 @@ def run_test(request: HttpRequest, visit_id: UUID, given: RunIn) -> Any:
     """Run a test against the controller; samples come as one JSON object a line. Hanging up stops it and releases everything."""
     person, visit = _writable(request, visit_id)
     if visit.closed_at is not None:
-        raise Refused("This visit is closed. Reopen it to go on.")
+        raise Refused(CLOSED)
+    alone(visit, controller_named(visit))
     drying = given.step.startswith(live.PREFIX)
     step = live.live_step(visit.system.plate, given.step) if drying else _economizer_step(visit, person, given.step)
     worker = controller(visit, controller_named(visit))
     if worker is None:
         return Status(422, plain(SILENT))
-    run = ProofRun(visit, person, worker, step, given.phase, of_drying if drying else of_economizer)
+    judge = of_drying if drying else of_economizer
+    run = ProofRun(visit, person, worker, step, given.phase, judge, given.over_held)
     response = StreamingHttpResponse(_lines(run, step), content_type="application/x-ndjson")
     response["Cache-Control"] = "no-store"
     response["X-Accel-Buffering"] = "no"

@@ -90,7 +90,8 @@ class DaySheet(BaseModel):
 class SystemPage(BaseModel):
     """A system with its plate in words and its visits; `followed`: it has numbers that are followed over them.
 
-    `head`: site and system of a visit's snapshot, so that a device can begin one without signal.
+    `head`: site and system of a visit's snapshot, so that a device can begin one without signal. `held`: who holds its
+    controller, in words.
     """
 
     system: SystemLine
@@ -102,6 +103,7 @@ class SystemPage(BaseModel):
     visits: list[VisitLine]
     more_visits: str | None
     followed: bool
+    held: list[str] = []
 
 
 class InstrumentLine(BaseModel):
@@ -213,8 +215,8 @@ class Batch(BaseModel):
     """Entries to add, in order, each as the core reads them (see the snapshot's JSON Schema).
 
     `after`: the number of the last entry that the device has; 0 for none. `core`: with the server's own core the device works the
-    visit out itself, and is answered without it. `weigh`: causes are weighed before the answer; else whoever asks for the visit later
-    gets them.
+    visit out itself, and is answered without it. `weigh`: causes are weighed before the answer; else whoever asks for the visit
+    later gets them.
     """
 
     entries: list[Any] = Field(..., max_length=LARGEST_BATCH)

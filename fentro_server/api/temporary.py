@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import datetime, timedelta
 from uuid import UUID
 
 from django.db.models import Prefetch
 from django.http import HttpRequest
+from django.utils import timezone
 from ninja import Router
 from pydantic import BaseModel
 
+from fentro_core.economizer.places import POINTS
 from fentro_core.logbook.entry import standing
 from fentro_core.logbook.temporary import OpenChange, ledger
 from fentro_server.accounts.models import Person, Role
@@ -18,6 +20,9 @@ from fentro_server.visits.kept import read_row
 from fentro_server.visits.models import LEDGER_KINDS, Entry, Visit
 
 router = Router(tags=["temporary changes"])
+
+LEFT_AFTER = timedelta(minutes=30)
+"""Longer than any test: what a controller still holds then was left, or is meant."""
 
 
 class OpenChangeLine(BaseModel):
@@ -45,7 +50,8 @@ class Colleague(BaseModel):
 
 @router.get("/temporary", response=list[OpenChangeLine])
 def temporary(request: HttpRequest) -> list[OpenChangeLine]:
-    """Open changes that were handed to the person, then those of the person's own visits; a lead sees all that are nobody's."""
+    """Open changes that were handed to the person, then those of the person's own visits; a lead sees all that are nobody's,
+    and everybody what a controller was left holding."""
     person = person_of(request)
     lines = [line for visit in with_changes(person) for line in _lines(visit, person)]
     return sorted(lines, key=lambda line: (not line.handed, line.at))
@@ -77,7 +83,9 @@ def _lines(visit: Visit, person: Person) -> list[OpenChangeLine]:
     for each in open_in(rows):
         handed = each.handed_to == str(person.pk)
         mine = visit.technician_id == person.pk or person.role == Role.LEAD
-        if handed or (mine and not each.handed_to):
+        # What a controller was left holding is everybody's to see, once no test can still be running.
+        left = each.point in POINTS and each.kind == "override" and datetime.fromisoformat(each.at) < timezone.now() - LEFT_AFTER
+        if handed or (mine and not each.handed_to) or (left and person.role != Role.VIEWER):
             found.append(
                 OpenChangeLine(
                     entry=UUID(each.entry),

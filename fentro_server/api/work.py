@@ -44,6 +44,7 @@ from fentro_server.api.shapes import (
 )
 from fentro_server.audit.models import What
 from fentro_server.audit.noting import note
+from fentro_server.controllers.holders import holders_at
 from fentro_server.instruments.models import Instrument
 from fentro_server.operation import numbers
 from fentro_server.places.models import System
@@ -209,6 +210,7 @@ def system_page(request: HttpRequest, system_id: UUID) -> SystemPage:
         visits=earlier.visits,
         more_visits=earlier.more,
         followed=followed_on(system.kind, system.plate),
+        held=[each.words for each in holders_at(system)],
     )
 
 

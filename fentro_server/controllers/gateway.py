@@ -5,8 +5,10 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from fentro_core.base.device import DeviceGone
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import Json
+from fentro_core.economizer.answers import read_alarms, read_points
 from fentro_server.controllers.wire import Wire, named, wired
 from fentro_server.gateways.models import Kind
 from fentro_server.visits.models import Visit
@@ -18,8 +20,8 @@ class HttpController(Wire):
     kind, plural = Kind.CONTROLLERS, "units"
 
     def points(self) -> Mapping[str, Any]:
-        """Every point's value by key."""
-        return dict(self.asked("GET", "/points")["points"])
+        """Every point's value by key, read and checked."""
+        return read_points(self.asked("GET", "/points").get("points"))
 
     def override(self, point: str, value: float) -> None:
         """Hold a point at a value."""
@@ -31,11 +33,14 @@ class HttpController(Wire):
 
     def alarms(self) -> list[Mapping[str, Any]]:
         """Standing alarms."""
-        return list(self.asked("GET", "/alarms")["alarms"])
+        return read_alarms(self.asked("GET", "/alarms").get("alarms"))
 
     def save(self) -> Json:
         """The configuration that runs now."""
-        return self.asked("GET", "/configuration")
+        found = self.asked("GET", "/configuration")
+        if "format" not in found:
+            raise DeviceGone("The gateway's configuration is not in the open form that docs/controller.md names.")
+        return found
 
     def load(self, configuration: Json) -> None:
         """Run another configuration."""

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import contextlib
+import time
 import uuid
 from collections.abc import Callable, Iterable, Mapping
 from datetime import UTC, datetime
 from typing import Any
 
 from fentro_core.base import units
-from fentro_core.base.device import DeviceRefused
+from fentro_core.base.device import DeviceGone, DeviceRefused
+from fentro_core.base.refusal import Refused
+from fentro_core.economizer.answers import out_of_range
 from fentro_core.economizer.places import POINTS
 from fentro_core.logbook.entry import standing
 from fentro_core.logbook.temporary import Temporary, ledger
@@ -65,14 +69,30 @@ def open_points(visit: Visit) -> dict[str, list[str]]:
     return found
 
 
-def hold(visit: Visit, person: Person, controller: HttpController, wanted: Mapping[str, float], why: str) -> None:
-    """Write every override into the ledger, then hold it.
+def in_range(point: str, value: float) -> None:
+    """Refuses what an override may not say."""
+    if not out_of_range(point, value):
+        return
+    known = POINTS[point]
+    if known.kind in ("share", "relative_humidity"):
+        raise Refused(f"{known.name}: a share from 0 to 1. For {value:g} % it is {value / 100:g}.", "value")
+    raise Refused(
+        f"{known.name} lies between {{low}} and {{high}}.", "value", low=(known.low, known.kind), high=(known.high, known.kind)
+    )
+
+
+def hold(visit: Visit, person: Person, controller: HttpController, wanted: Mapping[str, float], why: str) -> dict[str, str]:
+    """Write every override into the ledger, then hold it; answers the entries that were opened, by point.
 
     Raises
     ------
+    Refused
+        A value beyond the point's range: nothing is held then.
     DeviceRefused, DeviceGone
         See `ledger_first`.
     """
+    for point, value in wanted.items():
+        in_range(point, value)
     bodies = {
         point: {"what": held_words(point, value), "undo": "Release it at the controller", "value": value}
         for point, value in wanted.items()
@@ -81,7 +101,7 @@ def hold(visit: Visit, person: Person, controller: HttpController, wanted: Mappi
     def hold_one(point: str) -> None:
         controller.override(point, wanted[point])
 
-    ledger_first(visit, person, bodies, hold_one, DeviceRefused, "refused by the controller", why)
+    return ledger_first(visit, person, bodies, hold_one, DeviceRefused, "refused by the controller", why)
 
 
 def ledger_first(
@@ -92,8 +112,9 @@ def ledger_first(
     refusal: type[Exception],
     how: str,
     why: str = "",
-) -> None:
+) -> dict[str, str]:
     """Write down what is about to be held, by point, then hold each; what is open in the ledger already is not opened twice.
+    Answers the entries that were opened, by point.
 
     What was written for points that were not held is undone again after a `refusal`, as `how` says; it stays open when the
     device went away: nobody knows then. Whatever `hold_one` raises is raised.
@@ -116,6 +137,11 @@ def ledger_first(
         if undone:
             write_down(visit, person, undone)
         raise
+    return {point: entry["id"] for point, entry in fresh.items()}
+
+
+RELEASE_TRIES, RELEASE_AGAIN_S = 3, 0.4
+"""A release is tried again until the controller no longer names the point."""
 
 
 def release(visit: Visit, person: Person, controller: HttpController, points: Iterable[str] | None = None) -> list[str]:
@@ -127,12 +153,16 @@ def release(visit: Visit, person: Person, controller: HttpController, points: It
         It does not answer: the ledger stays open.
     """
     wanted = set(points) if points is not None else set(controller.points()["overridden"]) | set(open_points(visit)) & set(POINTS)
-    for point in wanted:
-        try:
-            controller.release(point)
-        except DeviceRefused:
-            continue
-    still = set(controller.points()["overridden"])
+    still = wanted
+    for again in range(RELEASE_TRIES):
+        if again:
+            time.sleep(RELEASE_AGAIN_S)
+        for point in sorted(wanted & still):
+            with contextlib.suppress(DeviceRefused, DeviceGone):
+                controller.release(point)
+        still = set(controller.points()["overridden"])
+        if not wanted & still:
+            break
     known = open_points(visit)
     undone = [
         new_entry("undone", {"change": entry, "how": "released, confirmed by the controller"})

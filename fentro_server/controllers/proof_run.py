@@ -7,7 +7,7 @@ import queue
 import threading
 import time
 import zlib
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
@@ -18,6 +18,7 @@ from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.typed_json import write
 from fentro_core.base.verdict import Mark
+from fentro_core.economizer.places import POINTS
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.running import TRACED, Run, channels
 from fentro_core.economizer.proof.session import PUT_BACK
@@ -78,6 +79,37 @@ def only_one(gateway: str, unit: str) -> Iterator[None]:
             cursor.execute("select pg_advisory_unlock(%s)", [key])
 
 
+class _Clock:
+    """The time of a test [s]: ours, whatever a real controller's clock shows. A simulated unit lives faster: its own counts."""
+
+    APART = 0.3
+    SURE_AFTER_S = 60.0
+
+    def __init__(self, simulated: bool) -> None:
+        self._simulated = simulated
+        self._began = time.monotonic()
+        self._first: float | None = None
+        self._theirs = self._ours = 0.0
+
+    def now(self, points: Mapping[str, Any]) -> float:
+        """Now, at these points."""
+        self._ours = time.monotonic() - self._began
+        shown = points.get("time_s")
+        if shown is None:
+            return self._ours
+        self._first = shown if self._first is None else self._first
+        self._theirs = shown - self._first
+        return float(shown) if self._simulated else self._ours
+
+    def words(self) -> str:
+        """Where both went apart."""
+        if self._simulated or self._first is None or self._ours < self.SURE_AFTER_S:
+            return ""
+        if abs(self._theirs - self._ours) <= self.APART * self._ours:
+            return ""
+        return f"The controller's clock went {self._theirs:.0f} s in {self._ours:.0f} s of ours. Times here are ours."
+
+
 class ProofRun:
     """Runs a step; `events` carries samples as they come, then how it ended, then None."""
 
@@ -89,13 +121,18 @@ class ProofRun:
         step: Step,
         phase: str,
         judge: Judge = of_economizer,
+        over_held: bool = False,
     ) -> None:
         self.judge = judge
+        self.over_held = over_held
+        self.own: dict[str, float] = {}
         self.visit, self.person, self.controller, self.step, self.phase = visit, person, controller, step, phase
         self.events: queue.Queue[dict[str, Any] | None] = queue.Queue()
         self.stop = threading.Event()
         self.by_hand = ""
         self.held: set[str] = set()
+        self.opened: dict[str, str] = {}
+        self.clock_words = ""
 
     def run(self) -> None:
         """To its end; then release, confirm, and write down what was seen."""
@@ -118,8 +155,11 @@ class ProofRun:
         try:
             if self.step.hand and self.controller.scene() is None:
                 raise DeviceRefused(NEEDS_A_HAND)
-            run = Run(self.step, channels(self.controller.points(), {}))
-            ended = self._drive(run)
+            points = self.controller.points()
+            if not self._may_move(points):
+                return
+            run = Run(self.step, channels(points, {}))
+            ended = self._drive(run, _Clock(self.controller.scene() is not None))
         except DeviceGone:
             ended, words = "gone", GONE
         except DeviceRefused as refused:
@@ -127,12 +167,25 @@ class ProofRun:
         except Exception:
             self._let_go()
             raise
-        words = self._let_go() or words
+        words = self._let_go() or words or self.clock_words
+        if run is not None and run.lost and run.over:
+            words = words or f"Not held: {POINTS[run.lost].name}."
         if run is None:
             run = Run(self.step, {})
         self._keep(run, ended, words)
 
-    def _drive(self, run: Run) -> str:
+    def _may_move(self, points: Mapping[str, Any]) -> bool:
+        """What somebody holds already is his: it is asked about first, and put back as it was after the test."""
+        needed = {each.point for each in (*self.step.first, *self.step.stimulus)}
+        self.own = {point: points[point] for point in points["overridden"] if point in needed and point in points}
+        if not self.own or self.over_held:
+            return True
+        names = ", ".join(POINTS[point].name for point in sorted(self.own))
+        words = f"Held already, and moved by this test: {names}. Release it, or let the test put it back as it is now."
+        self.events.put({"event": "trouble", "words": words, "held": sorted(self.own)})
+        return False
+
+    def _drive(self, run: Run, clock: _Clock) -> str:
         deadline = time.monotonic() + LONGEST_S
         shown: dict[str, float] = {}
         while not run.over:
@@ -142,14 +195,15 @@ class ProofRun:
             if wanted != shown:
                 gone = self.held - set(wanted)
                 if gone:
-                    release(self.visit, self.person, self.controller, gone)
+                    self._give_back(gone)
                 self.held |= set(wanted)
-                hold(self.visit, self.person, self.controller, wanted, self.step.title)
+                self.opened |= hold(self.visit, self.person, self.controller, wanted, self.step.title)
                 self.held = set(wanted)
                 shown = wanted
             if run.hand_due and not self.by_hand and self.step.hand:
                 self._do_by_hand()
-            run.take(self.controller.points())
+            points = self.controller.points()
+            run.take(points, clock.now(points))
             last = run.samples[-1]
             self.events.put(
                 {
@@ -160,7 +214,23 @@ class ProofRun:
                 }
             )
             self.stop.wait(POLL_S)
+        self.clock_words = clock.words()
         return run.ended
+
+    def _give_back(self, points: Iterable[str]) -> list[str]:
+        """Release what the test held, or hold it again as it was held before; answers what the controller still holds."""
+        wanted = set(points)
+        mine = wanted & set(self.own)
+        for point in sorted(mine):
+            self.controller.override(point, self.own[point])
+        entries = [self.opened[point] for point in sorted(mine) if point in self.opened]
+        if entries:
+            write_down(
+                self.visit, self.person, [new_entry("undone", {"change": each, "how": "held as before"}) for each in entries]
+            )
+            for point in mine:
+                self.opened.pop(point, None)
+        return release(self.visit, self.person, self.controller, wanted - mine) if wanted - mine else []
 
     def _do_by_hand(self) -> None:
         hand = self.step.hand
@@ -176,7 +246,7 @@ class ProofRun:
             if self.by_hand and self.step.hand:
                 self.controller.hand(self.step.hand.action, PUT_BACK[self.step.hand.action])
                 write_down(self.visit, self.person, [new_entry("undone", {"change": self.by_hand, "how": "put back"})])
-            still = release(self.visit, self.person, self.controller, self.held) if self.held else []
+            still = self._give_back(self.held) if self.held else []
         except (DeviceGone, DeviceRefused):
             return GONE
         return "The controller did not let go of everything. See the ledger." if still else ""

@@ -17,6 +17,8 @@ from fentro_server.gateways.models import Kind, gateway_of
 from fentro_server.visits.models import Visit
 
 ANSWERS_WITHIN_S = 3.0
+REFUSALS = (httpx.codes.BAD_REQUEST, httpx.codes.CONFLICT, httpx.codes.UNPROCESSABLE_ENTITY)
+BUSY = (httpx.codes.TOO_MANY_REQUESTS, httpx.codes.SERVICE_UNAVAILABLE)
 
 
 class Wire:
@@ -34,6 +36,11 @@ class Wire:
 
     kind: ClassVar[Kind]
     plural: ClassVar[str]
+
+    @property
+    def single(self) -> str:
+        """What one of them is called."""
+        return self.plural[:-1]
 
     def __init__(self, gateway: str, reached: Reached, name: str) -> None:
         self.gateway, self.name = gateway, name
@@ -56,7 +63,7 @@ class Wire:
         Raises
         ------
         DeviceGone
-            It does not answer, or not in this protocol.
+            It does not answer, or not in this protocol: in words what is wrong, where that is known.
         DeviceRefused
             It will not.
         """
@@ -65,15 +72,31 @@ class Wire:
         except httpx.HTTPError as error:
             raise DeviceGone from error
         try:
-            found = answer.json()
-        except ValueError as error:
-            raise DeviceGone from error
-        if answer.status_code in (httpx.codes.UNPROCESSABLE_ENTITY, httpx.codes.CONFLICT):
+            found = answer.json() if answer.content else None
+        except ValueError:
+            found = None
+        if answer.status_code in REFUSALS:
             words = found.get("detail") if isinstance(found, dict) else None
-            raise DeviceRefused(str(words or "The device refuses this."))
-        if not answer.is_success or not isinstance(found, dict):
-            raise DeviceGone
-        return found
+            raise DeviceRefused(words if isinstance(words, str) and words.strip() else "The device refuses this.")
+        if not answer.is_success:
+            raise DeviceGone(self._wrong(answer.status_code))
+        if isinstance(found, dict):
+            return found
+        if method in ("PUT", "DELETE") and not answer.content:
+            return {}
+        raise DeviceGone("What answers at the gateway's address does not speak this protocol. A lead looks at the address.")
+
+    def _wrong(self, status: int) -> str:
+        """An answer that is none, in words; nothing where a device behind the gateway is silent."""
+        if status == httpx.codes.NOT_FOUND:
+            return f"The gateway knows no {self.single} “{self.name}”. A lead corrects the name on the nameplate, or the gateway."
+        if status in (httpx.codes.UNAUTHORIZED, httpx.codes.FORBIDDEN):
+            return "The gateway does not let us in. A lead enters its token anew."
+        if status in BUSY:
+            return "The gateway has too much to do. Wait a minute, then try again."
+        if status == httpx.codes.GATEWAY_TIMEOUT:
+            return ""
+        return f"The gateway fails with error {status}. Whoever keeps it looks at it."
 
     def scene(self, change: Mapping[str, Any] | None = None) -> Json | None:
         """What is simulated, after a change if one is given; None for a real device."""
@@ -107,6 +130,14 @@ def wired(made: type[Device], visit: Visit, name: str, dots: Refused) -> Device 
     return made(str(found.pk), reach(found.address, found.token), name)
 
 
+UNREADABLE = "The gateway's answer can't be read. Its maker must look at it."
+
+
+def _plain(said: Exception) -> str:
+    """A device's words, fit to be shown."""
+    return str(said).replace("{", "(").replace("}", ")")[:400]
+
+
 @contextlib.contextmanager
 def talking(device: Wire, silent: str, about: str, refused_at: str = "") -> Iterator[None]:
     """Talk to a device and hang up. Its silence (`silent`), its refusals, and answers in no known form become sentences."""
@@ -114,11 +145,12 @@ def talking(device: Wire, silent: str, about: str, refused_at: str = "") -> Iter
         yield
     except Refused:
         raise
-    except (DeviceGone, KeyError, TypeError, ValueError):
-        # Whatever answers there and does not speak this protocol is no such device.
-        raise Refused(silent, about) from None
+    except DeviceGone as gone:
+        raise Refused(_plain(gone) or silent, about) from None
+    except (KeyError, TypeError, ValueError):
+        raise Refused(UNREADABLE, about) from None
     except DeviceRefused as refused:
-        raise Refused(str(refused).replace("{", "(").replace("}", ")"), refused_at or about) from None
+        raise Refused(_plain(refused), refused_at or about) from None
     finally:
         device.close()
 

@@ -127,7 +127,8 @@ def feed(run: Run, values: list[dict[str, Any]], every_s: float = 5.0) -> Run:
     for index, each in enumerate(values):
         if run.over:
             break
-        run.take({"time_s": index * every_s, "mode": "free", "overridden": [], "alarm": "", **each})
+        held = [stimulus.point for stimulus in run.holds]
+        run.take({"time_s": index * every_s, "mode": "free", "overridden": held, "alarm": "", **each})
     return run
 
 
@@ -171,7 +172,7 @@ def test_a_starting_condition_that_never_comes_proves_nothing() -> None:
     assert verdict(ready.seen()).mark == "holds"
 
 
-@pytest.mark.parametrize("ended", ["stopped", "gone", "refused", "tripped", "not_ready"])
+@pytest.mark.parametrize("ended", ["stopped", "gone", "refused", "tripped", "not_ready", "not_held"])
 def test_nothing_holds_that_was_not_run_to_its_end(ended: Any) -> None:
     seen = dataclasses.replace(feed(Run(STEP, {}), positions(1.0, 1.0, 1.0)).seen(), ended=ended)
     assert verdict(seen).mark == "not_measured"
@@ -370,3 +371,55 @@ def test_what_a_cause_surely_upsets_names_it(cause: str, variant: Upsets) -> Non
 def test_a_stopped_test_is_no_evidence() -> None:
     stopped = [dataclasses.replace(run, ended="stopped") for run in upset(["relief.building_pressure.high"])]
     assert diagnose(stopped).suspects == ()
+
+
+PASSES = [0.97] * 12
+
+
+def test_a_controller_that_says_yes_and_holds_nothing_proves_nothing() -> None:
+    run = feed(Run(STEP, {}), [{"damper_position": value, "overridden": []} for value in PASSES])
+    assert (run.ended, run.lost) == ("not_held", STEP.stimulus[0].point)
+    assert verdict(run.seen()).mark == "not_measured"
+    assert "hold" in verdict(run.seen()).sentence.say()
+
+
+def test_an_override_let_go_in_the_last_moment_ends_it_too() -> None:
+    held = [stimulus.point for stimulus in STEP.stimulus]
+    kept = [{"damper_position": 0.97, "overridden": held}]
+    run = feed(Run(STEP, {}), [*kept, *[{"damper_position": 0.97, "overridden": held[1:]}] * 9])
+    assert run.ended == "not_held"
+
+
+def test_a_moment_s_lapse_is_waited_out() -> None:
+    held = [stimulus.point for stimulus in STEP.stimulus]
+    lapse = [{"damper_position": 0.5, "overridden": []}] * 2
+    run = feed(Run(STEP, {}), [*lapse, *[{"damper_position": 0.97, "overridden": held}] * 9])
+    assert run.ended == "done"
+    assert verdict(run.seen()).mark == "holds"
+
+
+def test_an_input_that_shows_another_value_than_it_is_held_at_is_not_held() -> None:
+    warm = dataclasses.replace(STEP, stimulus=(*STEP.stimulus, Stimulus("room_temperature", 27.0)))
+    shown = [{"damper_position": 0.97, "room_temperature": 22.0}] * 12
+    assert feed(Run(warm, {}), shown).lost == "room_temperature"
+    assert feed(Run(warm, {}), [{**each, "room_temperature": 26.9} for each in shown]).ended == "done"
+
+
+def test_time_is_by_our_clock_where_it_is_given() -> None:
+    run = Run(STEP, {})
+    for now in range(0, 60, 5):
+        held = [stimulus.point for stimulus in run.holds]
+        run.take({"time_s": 7.0, "overridden": held, "damper_position": 0.97}, float(now))
+    assert run.over
+    assert run.samples[-1].at_s > 0
+
+
+def test_without_an_alarm_point_no_alarm_is_not_observed() -> None:
+    step = next(each for each in plan(Configuration(), Day()) if each.key == "restore")
+    run = Run(step, {})
+    for now in range(0, 400, 5):
+        run.take({"overridden": [], "fan": 1.0, "mode": "off"}, float(now))
+        if run.over:
+            break
+    assert verdict(run.seen()).mark == "not_measured"
+    assert "alarm" in verdict(run.seen()).sentence.say().lower()

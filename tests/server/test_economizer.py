@@ -279,6 +279,8 @@ def test_a_controller_that_goes_away_mid_test_leaves_ledger_and_test_right(rooft
     assert "stays in the ledger" in ended["words"]
     assert len(open_changes(rooftop)) == 2
     play(gateway, reachable=True)
+    assert finished(a_run(rooftop, ours, gateway, "closed"))[-1]["held"] == ["damper_command", "occupied"], "asked about first"
+    post(signed_in(ours.people["technician"]), at(rooftop, "controller/release"), {})
     again = finished(a_run(rooftop, ours, gateway, "closed"))
     assert again[-1]["mark"] == "holds", "repeated when it answers again"
     assert open_changes(rooftop) == []

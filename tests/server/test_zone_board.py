@@ -161,7 +161,7 @@ def test_what_is_missing_is_said(house: House, client: Client, gateway: str) -> 
     assert "no gateway of zone boards" in client.get(at(house)).json()["words"]
     Gateway.objects.create(company=house.company, kind="zone_boards", name="Boards", address=gateway)
     add(client, house.visit, new_entry("zone_hardware", {"board": "ZB-9"}))
-    assert "does not answer" in client.get(at(house)).json()["words"]
+    assert "knows no board “ZB-9”" in client.get(at(house)).json()["words"]
 
 
 def test_the_board_stays_with_the_system(zoned: House, client: Client) -> None:

@@ -50,7 +50,7 @@ def signs_of(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None) 
     """
     found: dict[str, bool] = {f"audit.{key}": value for key, value in (audit or {}).items()}
     for seen in tests:
-        if seen.ended in ("stopped", "gone", "refused"):
+        if seen.ended in ("stopped", "gone", "refused", "not_held"):
             continue
         found["any.tripped"] = found.get("any.tripped", False) or seen.ended == "tripped"
         if seen.ended == "tripped":

@@ -14,6 +14,7 @@ ENDED = {
     "gone": "The controller stopped answering: nothing is proved. Repeat it when it answers again.",
     "not_ready": "The starting condition never came, so the test itself was not run. Look at the tests before it.",
     "tripped": "Freeze protection stopped the unit: the mixed air was too cold. Reset it by hand once you know why.",
+    "not_held": "The controller did not hold what it was told to hold: nothing is proved. Who else works on it?",
     "refused": "The controller refused an override: nothing is proved. Test it by hand, and type what you see.",
 }
 

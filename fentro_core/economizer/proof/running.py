@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from typing import Any
 
+from fentro_core.economizer.answers import not_held
 from fentro_core.economizer.proof.step import (
     ALARMING,
     CHANGE,
@@ -17,6 +18,9 @@ from fentro_core.economizer.proof.step import (
     Stimulus,
     TestRun,
 )
+
+SHOWN_AFTER_S = 15.0
+"""So long a controller may take to show what it was told to hold."""
 
 MOST_SAMPLES = 90
 LEAST_CONTRAST_K = 1.0
@@ -40,7 +44,8 @@ def channels(points: Mapping[str, Any], ambient: Mapping[str, float]) -> dict[st
     """
     found = {key: float(value) for key, value in points.items() if isinstance(value, int | float) and key != "time_s"}
     held = set(points.get("overridden", ()))
-    found[ALARMING] = 1.0 if points.get("alarm") else 0.0
+    if "alarm" in points:
+        found[ALARMING] = 1.0 if points["alarm"] else 0.0
     found[OVERRIDES] = float(len(held))
     found["mode_free"] = 1.0 if points.get("mode") in ("free", "free_and_compressor") else 0.0
     air = {place: _own(points, held, ambient, f"{place}_temperature") for place in ("outdoor", "return", "mixed")}
@@ -99,6 +104,8 @@ class Run:
         self.broken = False
         self.before: float | None = None
         self.samples: list[Sample] = []
+        self.lost = ""
+        self.lost_s: float | None = None
         self.over = False
         self.ended = "done"
 
@@ -112,9 +119,9 @@ class Run:
         """The thing to be done by hand is due."""
         return self.stage == "test" and self.step.hand is not None
 
-    def take(self, points: Mapping[str, Any]) -> None:
-        """The controller's points at its own time."""
-        now = float(points["time_s"])
+    def take(self, points: Mapping[str, Any], now_s: float | None = None) -> None:
+        """The controller's points; `now_s`: by our clock, else by the controller's own."""
+        now = float(points["time_s"]) if now_s is None else now_s
         if self.began_s is None:
             self.began_s = self.stage_s = now
         values = channels(points, self.ambient)
@@ -127,10 +134,24 @@ class Run:
         if points.get("mode") == "freeze_trip":
             self._end("tripped")
             return
+        if self._let_go(points, now):
+            return
         if self.stage == "first":
             self._first(now, spent, values)
         else:
             self._test(now, spent, values)
+
+    def _let_go(self, points: Mapping[str, Any], now: float) -> bool:
+        """Whether something is not held as it should be, for longer than a controller takes to show it: that ends the test."""
+        self.lost = not_held({each.point: each.value for each in self.holds}, points)
+        if not self.lost:
+            self.lost_s = None
+            return False
+        self.lost_s = now if self.lost_s is None else self.lost_s
+        if now - self.lost_s < SHOWN_AFTER_S:
+            return False
+        self._end("not_held")
+        return True
 
     def _first(self, now: float, spent: float, values: Mapping[str, float]) -> None:
         if within(self.step.ready, values) and spent >= self.step.ready_after_s:
@@ -159,7 +180,7 @@ class Run:
             self._end("done")
 
     def _end(self, how: str) -> None:
-        self.over, self.ended = True, how
+        self.over, self.ended = True, "not_held" if how == "done" and self.lost else how
 
     def seen(self, ended: str = "") -> TestRun:
         """What was seen, to be written down: last values over the end of the test, their half-widths, a thinned trace."""

@@ -128,7 +128,8 @@ class TestRun:
 
     `reached_s`: when all that is due was so first; None: never. `ended`: ``done``, ``stopped`` by the technician, ``gone``
     when the controller stopped answering, ``not_ready`` when the starting condition never came, ``refused`` when the
-    controller refused an override, ``tripped`` when freeze protection stopped the unit.
+    controller refused an override, ``tripped`` when freeze protection stopped the unit, ``not_held`` when an override was let go,
+    or never took.
     """
 
     test: str
@@ -139,7 +140,7 @@ class TestRun:
     seconds: float = 0.0
     reached_s: float | None = None
     allowed_s: float = 0.0
-    ended: Literal["done", "stopped", "gone", "not_ready", "refused", "tripped"] = "done"
+    ended: Literal["done", "stopped", "gone", "not_ready", "refused", "tripped", "not_held"] = "done"
     trace: tuple[Sample, ...] = ()
     note: str = ""
     asked: tuple[str, ...] = ()

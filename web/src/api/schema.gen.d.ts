@@ -1016,7 +1016,8 @@ export interface paths {
         };
         /**
          * Temporary
-         * @description Open changes that were handed to the person, then those of the person's own visits; a lead sees all that are nobody's.
+         * @description Open changes that were handed to the person, then those of the person's own visits; a lead sees all that are nobody's,
+         *     and everybody what a controller was left holding.
          */
         get: operations["fentro_server_api_temporary_temporary"];
         put?: never;
@@ -7227,7 +7228,8 @@ export interface components {
          *
          *     `reached_s`: when all that is due was so first; None: never. `ended`: ``done``, ``stopped`` by the technician, ``gone``
          *     when the controller stopped answering, ``not_ready`` when the starting condition never came, ``refused`` when the
-         *     controller refused an override, ``tripped`` when freeze protection stopped the unit.
+         *     controller refused an override, ``tripped`` when freeze protection stopped the unit, ``not_held`` when an override was let go,
+         *     or never took.
          */
         TestRun: {
             /** Test */
@@ -7267,7 +7269,7 @@ export interface components {
              * @default done
              * @enum {string}
              */
-            ended?: "done" | "stopped" | "gone" | "not_ready" | "refused" | "tripped";
+            ended?: "done" | "stopped" | "gone" | "not_ready" | "refused" | "tripped" | "not_held";
             /**
              * Trace
              * @default []
@@ -8851,7 +8853,8 @@ export interface components {
          * SystemPage
          * @description A system with its plate in words and its visits; `followed`: it has numbers that are followed over them.
          *
-         *     `head`: site and system of a visit's snapshot, so that a device can begin one without signal.
+         *     `head`: site and system of a visit's snapshot, so that a device can begin one without signal. `held`: who holds its
+         *     controller, in words.
          */
         SystemPage: {
             system: components["schemas"]["SystemLine"];
@@ -8871,6 +8874,11 @@ export interface components {
             more_visits: string | null;
             /** Followed */
             followed: boolean;
+            /**
+             * Held
+             * @default []
+             */
+            held?: string[];
         };
         /**
          * Receipt
@@ -8945,8 +8953,8 @@ export interface components {
          * @description Entries to add, in order, each as the core reads them (see the snapshot's JSON Schema).
          *
          *     `after`: the number of the last entry that the device has; 0 for none. `core`: with the server's own core the device works the
-         *     visit out itself, and is answered without it. `weigh`: causes are weighed before the answer; else whoever asks for the visit later
-         *     gets them.
+         *     visit out itself, and is answered without it. `weigh`: causes are weighed before the answer; else whoever asks for the visit
+         *     later gets them.
          */
         Batch: {
             /** Entries */
@@ -11071,7 +11079,8 @@ export interface components {
         /**
          * ControllerOut
          * @description The controller as it is now. `strays`: held there, and not in this visit's ledger. `differs`: what it runs against
-         *     the last revision saved or loaded on this visit.
+         *     the last revision saved or loaded on this visit; `configuration_words`: why that can't be told. `held_by`: other visits that
+         *     hold this unit, in words.
          */
         ControllerOut: {
             /** Connected */
@@ -11145,6 +11154,16 @@ export interface components {
              * @default []
              */
             not_released?: string[];
+            /**
+             * Held By
+             * @default []
+             */
+            held_by?: string[];
+            /**
+             * Configuration Words
+             * @default
+             */
+            configuration_words?: string;
         };
         /**
          * PointOut
@@ -11187,11 +11206,17 @@ export interface components {
         };
         /**
          * ReleaseIn
-         * @description Points to release; none named: all.
+         * @description Points to release; none named: all that this visit holds, and what nobody's ledger knows. `others`: what other visits
+         *     hold.
          */
         ReleaseIn: {
             /** Points */
             points?: string[] | null;
+            /**
+             * Others
+             * @default false
+             */
+            others?: boolean;
         };
         /**
          * SaveIn
@@ -11275,11 +11300,17 @@ export interface components {
         };
         /**
          * RunIn
-         * @description A test to run: its key in the plan, or of a loop check; which phase it belongs to.
+         * @description A test to run: its key in the plan, or of a loop check; which phase it belongs to. `over_held`: also where the
+         *     person holds a point that the test moves; it is put back as it was.
          */
         RunIn: {
             /** Step */
             step: string;
+            /**
+             * Over Held
+             * @default false
+             */
+            over_held?: boolean;
             /**
              * Phase
              * @default as_found

@@ -1,16 +1,27 @@
 import { VerdictMark } from "../shell/VerdictMark";
 import { useUnits } from "../units/UnitSystem";
 import { say } from "../units/units";
-import type { Running } from "./running";
+import { useVisit } from "./context";
+import { type Running, testLineOf } from "./running";
 
 /** How far a test at the controller is, what went wrong, or what it said at its end. */
 export function RunState({ running }: { running: Running }) {
   const { system } = useUnits();
+  const { page } = useVisit();
   if (running.trouble)
     return (
-      <p role="alert" className="panel border-error p-3">
-        {running.trouble}
-      </p>
+      <div role="alert" className="panel space-y-2 border-error p-3">
+        <p>{running.trouble}</p>
+        {running.held.length > 0 && (
+          <button
+            type="button"
+            className="btn btn-warning touch"
+            onClick={() => testLineOf(String(page.id)).overHeld()}
+          >
+            Run it, then put it back
+          </button>
+        )}
+      </div>
     );
   if (running.ended)
     return (

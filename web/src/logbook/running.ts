@@ -38,13 +38,15 @@ export interface Running {
   version: number;
   ended: Ended | undefined;
   trouble: string;
+  /** Points that somebody holds and this test moves: it asks before it does. */
+  held: string[];
 }
 
 type Event =
   | { event: "step"; step: RunStep }
   | ({ event: "sample"; stage: string } & Sample)
   | ({ event: "ended" } & Ended)
-  | { event: "trouble"; words: string };
+  | { event: "trouble"; words: string; held?: string[] };
 
 const LOST =
   "The connection broke. What was overridden is being released; look at the ledger before you go on.";
@@ -59,6 +61,7 @@ export class TestRun {
     step: string,
     private readonly phase: string,
     private readonly told: (state: Running) => void,
+    private readonly overHeld = false,
   ) {
     this.state = {
       step,
@@ -68,6 +71,7 @@ export class TestRun {
       version: 0,
       ended: undefined,
       trouble: "",
+      held: [],
     };
   }
 
@@ -76,7 +80,7 @@ export class TestRun {
       const answer = await fetch(`/api/v1/visits/${this.visit}/controller/run`, {
         method: "POST",
         headers: { "Content-Type": "application/json", "X-CSRFToken": csrfToken() },
-        body: JSON.stringify({ step: this.state.step, phase: this.phase }),
+        body: JSON.stringify({ step: this.state.step, phase: this.phase, over_held: this.overHeld }),
         signal: this.stopping.signal,
       });
       if (!answer.ok || !answer.body) {
@@ -103,7 +107,7 @@ export class TestRun {
       this.state.samples.push({ at_s: event.at_s, values: event.values });
       this.set({ stage: event.stage });
     } else if (event.event === "ended") this.set({ ended: event });
-    else this.set({ trouble: event.words });
+    else this.set({ trouble: event.words, held: event.held ?? [] });
   }
 
   private set(change: Partial<Running>): void {
@@ -115,6 +119,7 @@ export class TestRun {
 /** One visit's test in progress and those that wait for their turn. It goes on while other parts of the visit are looked at. */
 export class TestLine {
   private run: TestRun | undefined;
+  private again: (() => void) | undefined;
   private waiting: string[] = [];
   private listeners = new Set<() => void>();
   private state: Running | undefined;
@@ -140,6 +145,11 @@ export class TestLine {
     this.begin(first, phase, told);
   }
 
+  /** The test that asked first, all the same: what is held is put back after it. */
+  overHeld(): void {
+    if (!this.busy && this.state?.held.length) this.again?.();
+  }
+
   stop(): void {
     this.waiting = [];
     this.run?.stop();
@@ -149,15 +159,17 @@ export class TestLine {
     return Boolean(this.state && !this.state.ended && !this.state.trouble);
   }
 
-  private begin(step: string, phase: string, told: () => void): void {
+  private begin(step: string, phase: string, told: () => void, overHeld = false): void {
     let stage = "";
-    const run = this.made(this.visit, step, phase, (state) => {
+    const heard = (state: Running) => {
       this.set(state);
       if (state.stage !== stage) {
         stage = state.stage;
         told();
       }
-    });
+    };
+    const run = this.made(this.visit, step, phase, heard, overHeld);
+    this.again = () => this.begin(step, phase, told, true);
     this.run = run;
     this.set(run.state);
     void run.run().then(() => {
@@ -176,7 +188,7 @@ export class TestLine {
 }
 
 /** After these the next test would fare no better. */
-const ENDS_ALL = new Set(["gone", "stopped"]);
+const ENDS_ALL = new Set(["gone", "stopped", "not_held"]);
 
 const lines = new Map<string, TestLine>();
 

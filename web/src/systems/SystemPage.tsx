@@ -1,6 +1,6 @@
 import { useQuery } from "@tanstack/react-query";
 import { Link, useParams } from "@tanstack/react-router";
-import { ChartLine } from "lucide-react";
+import { ChartLine, TriangleAlert } from "lucide-react";
 import type { Schemas } from "../api/client";
 import { sessionQuery, systemQuery, visitsOf } from "../api/queries";
 import { TopBar } from "../frame/TopBar";
@@ -34,6 +34,14 @@ export function SystemPage() {
               <p className="quiet">
                 {page.system.kind_name}. {page.system.location}
               </p>
+              {(page.held ?? []).map((words) => (
+                <p key={words} role="alert" className="panel mt-3 flex gap-2 border-error p-3 text-error">
+                  <TriangleAlert size={20} className="shrink-0" aria-hidden="true" />
+                  <span>
+                    {words} Open that visit, or one of your own here, and release it at the controller.
+                  </span>
+                </p>
+              ))}
               <div className="mt-5 grid gap-6 wide:grid-cols-[340px_1fr]">
                 <div className="space-y-4">
                   {session.data?.person?.role !== "viewer" && (

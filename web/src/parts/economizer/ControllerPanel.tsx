@@ -63,7 +63,16 @@ function Points({ controller }: { controller: Controller }) {
       }),
     ),
   );
+  const theirs = useAsked((_: null) =>
+    ask(
+      api.POST("/api/v1/visits/{visit_id}/controller/release", {
+        params: { path: { visit_id: id } },
+        body: { others: true },
+      }),
+    ),
+  );
   const held = (controller.points ?? []).filter((point) => point.overridden);
+  const strays = controller.strays ?? [];
   return (
     <section aria-labelledby="points-now">
       <div className="flex flex-wrap items-center gap-3">
@@ -81,11 +90,35 @@ function Points({ controller }: { controller: Controller }) {
           </button>
         )}
       </div>
-      {(controller.strays ?? []).length > 0 && (
+      {(controller.held_by ?? []).length > 0 && (
+        <div role="alert" className="panel mt-1 space-y-2 border-error p-3">
+          {(controller.held_by ?? []).map((words) => (
+            <p key={words}>{words}</p>
+          ))}
+          <p>Ask first. Where nobody works there any more, let it go: that is written down in your name.</p>
+          {mayWrite && (
+            <button
+              type="button"
+              className="btn btn-warning touch"
+              disabled={theirs.isPending}
+              onClick={() => theirs.mutate(null)}
+            >
+              Release what they hold
+            </button>
+          )}
+          <Trouble error={theirs.error} />
+        </div>
+      )}
+      {controller.configuration_words && (
+        <p role="alert" className="panel mt-1 border-warning p-3">
+          {controller.configuration_words}
+        </p>
+      )}
+      {strays.length > 0 && (
         <p className="panel mt-1 border-warning p-3">
           The controller holds what this visit's ledger knows nothing of:{" "}
           {(controller.points ?? [])
-            .filter((point) => (controller.strays ?? []).includes(point.key))
+            .filter((point) => strays.includes(point.key))
             .map((point) => point.name)
             .join(", ")}
           . Find out who needs it before you release it.

@@ -164,4 +164,27 @@ describe("tests in a line", () => {
     await Promise.resolve();
     expect(begun).toEqual(["closed", "full"]);
   });
+  it("ask before they move what somebody holds, and go on when told to", async () => {
+    const asked: boolean[] = [];
+    const line = new TestLine("visit", (visit, step, phase, told, overHeld) => {
+      const run = new TestRun(visit, step, phase, told, overHeld);
+      run.run = async () => {
+        asked.push(Boolean(overHeld));
+        run.take(
+          overHeld
+            ? { event: "ended", ...(ending("done") as NonNullable<Running["ended"]>) }
+            : { event: "trouble", words: "Held already: fan.", held: ["fan"] },
+        );
+      };
+      return run;
+    });
+    line.overHeld();
+    expect(asked).toEqual([]);
+    line.start(["closed"], "as_found", () => {});
+    await vi.waitFor(() => expect(line.snapshot()?.held).toEqual(["fan"]));
+    expect(line.busy).toBe(false);
+    line.overHeld();
+    await vi.waitFor(() => expect(line.snapshot()?.ended?.ended).toBe("done"));
+    expect(asked).toEqual([false, true]);
+  });
 });

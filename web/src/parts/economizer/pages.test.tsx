@@ -538,6 +538,7 @@ describe("functional tests", () => {
       version: 1,
       ended: undefined,
       trouble: "",
+      held: [] as string[],
     };
     const bench = (state: typeof running & { ended: unknown }) =>
       drawn(
@@ -560,6 +561,9 @@ describe("functional tests", () => {
       }),
     ).toContain("As due.");
     expect(bench({ ...running, trouble: "The connection broke." })).toContain("The connection broke.");
+    expect(bench({ ...running, trouble: "Held already: fan.", held: ["fan"] })).toContain(
+      "Run it, then put it back",
+    );
   });
   it("ask by hand for every look", () => {
     const html = drawn(
