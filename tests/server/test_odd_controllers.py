@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import uuid
-from datetime import timedelta
 from collections.abc import Iterator
+from datetime import timedelta
 from io import StringIO
 from typing import Any
 
