@@ -13,13 +13,13 @@ from hypothesis import strategies as st
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.economizer.configuration import Configuration
-from fentro_core.economizer.proof.diagnosis import diagnose, faults_of_test, signs_of
-from fentro_core.economizer.proof.faults import FAULTS, Upsets
+from fentro_core.economizer.proof.diagnosis import DRIVEN, diagnose, faults_of_test, signs_of
+from fentro_core.economizer.proof.faults import BACKWARDS, FAULTS, STANDS, Upsets
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.loops import loop_step, loop_steps
 from fentro_core.economizer.proof.plan import FREEZE, HOT, Day, Wanted, plan
 from fentro_core.economizer.proof.running import Run, channels
-from fentro_core.economizer.proof.step import NAMES, Due, Hand, Step, Stimulus, TestRun
+from fentro_core.economizer.proof.step import NAMES, SHARE, Due, Hand, Step, Stimulus, TestRun
 from fentro_core.economizer.sensor_identity import Condition, Reference, sensor_identity
 
 SETTING = Configuration()
@@ -220,13 +220,13 @@ def test_the_share_by_temperature_says_when_it_cannot_tell() -> None:
 
 
 def test_causes_name_only_tests_that_exist() -> None:
-    keys = {step.key for step in plan(SETTING, Day(outdoor_c=20.0))} | {"audit", "any"}
+    keys = {step.key for step in plan(SETTING, Day(outdoor_c=20.0))} | {"audit", "any", "damper"}
     for cause in FAULTS:
         assert cause.do.endswith(".")
         for word in {sign for variant in cause.variants for sign in variant.chances()}:
             test, point = word.split(".")[:2]
             assert test in keys
-            assert point in (*NAMES, "not_ready", "tripped", "swapped", "drifted"), word
+            assert point in (*NAMES, "not_ready", "tripped", "swapped", "drifted", "stands", "backwards"), word
 
 
 def off(test: str, point: str, low: float | None, high: float | None, value: float) -> TestRun:
@@ -338,7 +338,7 @@ def upset(signs: list[str]) -> list[TestRun]:
     tests: dict[str, dict[str, str]] = {}
     for word in spoken:
         test, point, *side = word.split(".")
-        if test not in ("audit", "any"):
+        if test not in ("audit", "any", "damper"):
             tests.setdefault(test, {})[point] = next(
                 (each.split(".")[2] for each in signs if each.startswith(f"{test}.{point}.")), ""
             )
@@ -351,10 +351,23 @@ def upset(signs: list[str]) -> list[TestRun]:
         points.pop("not_ready", None)
         if not points:
             continue
-        due = tuple(Due(point, -1.0, 1.0) for point in points)
+        due = tuple(Due(point, 0.4, 0.6) if point == SHARE else Due(point, -1.0, 1.0) for point in points)
         values = {point: {"": 0.0, "low": -9.0, "high": 9.0}[side] for point, side in points.items()}
+        if SHARE in points:
+            values[SHARE] = {"": 0.5, "low": 0.05, "high": 0.95}[points[SHARE]]
+        if test in DRIVEN and "damper_position" in points:
+            values["damper_position"] = at = driven_to(test, signs)
+            band = {"": (at - 0.1, at + 0.1), "low": (at + 0.2, None), "high": (None, at - 0.2)}[points["damper_position"]]
+            due = tuple(Due(each.point, *band) if each.point == "damper_position" else each for each in due)
         runs.append(TestRun(test, "controller", values, {}, due, reached_s=1.0))
     return runs
+
+
+def driven_to(test: str, signs: list[str]) -> float:
+    """Where the damper stands when it is told to shut, and to open."""
+    if STANDS in signs:
+        return 0.5
+    return 1.0 if (test == "full") != (BACKWARDS in signs) else 0.0
 
 
 VARIANTS = [(fault.key, each) for fault in FAULTS for each in fault.variants if each.surely or each.certainly]

@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from itertools import combinations
 from math import exp, log
 
-from fentro_core.economizer.proof.faults import FAULTS, FAULTS_BY_KEY, ControlFault
+from fentro_core.economizer.proof.faults import BACKWARDS, FAULTS, FAULTS_BY_KEY, STANDS, ControlFault
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.step import TestRun
 
@@ -49,6 +50,8 @@ def signs_of(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None) 
     `audit`: ``swapped`` and ``drifted`` from the comparison of the sensors with a reference, where it was made.
     """
     found: dict[str, bool] = {f"audit.{key}": value for key, value in (audit or {}).items()}
+    tests = list(tests)
+    found |= _driven({seen.test: seen.values["damper_position"] for seen in tests if seen.test in DRIVEN and _position(seen)})
     for seen in tests:
         if seen.ended in ("stopped", "gone", "refused", "not_held"):
             continue
@@ -66,6 +69,24 @@ def signs_of(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None) 
                 if limit is not None:
                     found[f"{seen.test}.{point.point}.{side}"] = point.mark == "off" and point.side == side
     return found
+
+
+DRIVEN = ("closed", "full")
+MOVES_FROM, TURNS_FROM = 0.12, 0.4
+"""An actuator whose answer differs by less than the first between shut and open stands; by the second the other way, it turns
+backwards."""
+
+
+def _position(seen: TestRun) -> bool:
+    return seen.ended == "done" and "damper_position" in seen.values
+
+
+def _driven(positions: Mapping[str, float]) -> dict[str, bool]:
+    """What both ends of the stroke say together."""
+    if len(positions) < len(DRIVEN):
+        return {}
+    moved = positions["full"] - positions["closed"]
+    return {STANDS: abs(moved) < MOVES_FROM, BACKWARDS: moved < -TURNS_FROM}
 
 
 def _likelihood(pattern: Mapping[str, float], signs: Mapping[str, bool]) -> float:
@@ -91,9 +112,13 @@ def diagnose(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None) 
     prior = log((1 - SOUND_BEFOREHAND) / len(FAULTS))
     for key, patterns in _PATTERNS.items():
         weights[key] = prior + max(_likelihood(pattern, signs) for pattern in patterns)
-    top = max(weights.values())
+    both = _two_at_once(signs, weights, prior) if _unexplained(signs, weights) >= UNEXPLAINED_FROM else {}
+    top = max((*weights.values(), *both.values()))
     scaled = {key: exp(value - top) for key, value in weights.items()}
-    whole = sum(scaled.values())
+    for keys, value in both.items():
+        for key in keys:
+            scaled[key] += exp(value - top)
+    whole = sum(exp(value - top) for value in (*weights.values(), *both.values()))
     seen = [sign for sign, there in signs.items() if there]
     suspects = []
     for key, weight in sorted(scaled.items(), key=lambda each: -each[1]):
@@ -103,6 +128,40 @@ def diagnose(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None) 
     first = suspects[0] if suspects else None
     sure = first is not None and first.sure >= SURE_FROM
     return Diagnosis(tuple(suspects), first.fault.key if first and sure else "", scaled[""] / whole)
+
+
+UNEXPLAINED_FROM = 2
+"""So many signs that the best single fault says nothing of, and two at once are weighed."""
+
+PAIR_SHARE = 0.1
+"""How often there is a second fault where there is one. Ours."""
+
+
+def _unexplained(signs: Mapping[str, bool], weights: Mapping[str, float]) -> int:
+    best = max(weights, key=lambda key: weights[key])
+    patterns = _PATTERNS.get(best, ({},))
+    return min(sum(there and sign not in pattern for sign, there in signs.items()) for pattern in patterns)
+
+
+def _two_at_once(signs: Mapping[str, bool], weights: Mapping[str, float], prior: float) -> dict[tuple[str, str], float]:
+    """Every two faults together: each sign by the one that shows it more surely."""
+    found = {}
+    for one, other in combinations((key for key in weights if key), 2):
+        merged = [_merged(first, second) for first in _PATTERNS[one] for second in _PATTERNS[other]]
+        start = prior + log(PAIR_SHARE / (len(FAULTS) - 1))
+        found[one, other] = start + max(_likelihood(pattern, signs) for pattern in merged)
+    return found
+
+
+def _merged(first: Mapping[str, float], second: Mapping[str, float]) -> dict[str, float]:
+    """One may hide what the other shows: what is sure of one alone is likely of both."""
+    return {
+        sign: min(max(first.get(sign, 0.0), second.get(sign, 0.0)), 0.95 if sign in first and sign in second else HIDDEN_AT_MOST)
+        for sign in (*first, *second)
+    }
+
+
+HIDDEN_AT_MOST = 0.85
 
 
 def faults_of_test(test: str, diagnosis: Diagnosis) -> tuple[ControlFault, ...]:

@@ -5,6 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping, Set
 from dataclasses import dataclass
 
+STANDS, BACKWARDS = "damper.stands", "damper.backwards"
+"""Over the tests that drive it: the actuator's answer is the same at every command, or goes the other way."""
+
 CERTAINLY, SURELY, MAYBE = 0.995, 0.93, 0.35
 """How surely a fault upsets a test. Ours."""
 
@@ -45,6 +48,7 @@ FAULTS: tuple[ControlFault, ...] = (
         who="technician",
         variants=(
             Upsets(
+                certainly={STANDS},
                 surely={
                     "full.damper_position.low",
                     "cool.damper_position.low",
@@ -65,6 +69,7 @@ FAULTS: tuple[ControlFault, ...] = (
                 },
             ),
             Upsets(
+                certainly={STANDS},
                 surely={
                     "closed.damper_position.high",
                     "full.damper_position.low",
@@ -91,6 +96,7 @@ FAULTS: tuple[ControlFault, ...] = (
                 },
             ),
             Upsets(
+                certainly={STANDS},
                 surely={
                     "closed.damper_position.high",
                     "minimum.damper_position.high",
@@ -117,6 +123,37 @@ FAULTS: tuple[ControlFault, ...] = (
         do="Turn its direction switch, or mount it the other way round; then drive it closed and look at the blades.",
         who="technician",
         variants=(
+            Upsets(
+                certainly={BACKWARDS},
+                surely={
+                    "closed.damper_position.high",
+                    "minimum.damper_position.high",
+                    "full.damper_position.low",
+                    "cool.damper_position.low",
+                    "above.damper_position.high",
+                    "heating.damper_position.high",
+                    "unoccupied.damper_position.high",
+                    "cold_mixed.damper_position.high",
+                    "cold_outdoor.damper_position.low",
+                    "relief.damper_position.low",
+                    "power.not_ready",
+                },
+                maybe={
+                    "closed.outdoor_share.high",
+                    "full.outdoor_share.low",
+                    "minimum.outdoor_share.high",
+                    "assist.damper_position.low",
+                    "assist.damper_position.high",
+                    "below.damper_position.low",
+                    "inside.damper_position.high",
+                    "inside.not_ready",
+                    "below.not_ready",
+                    "cold_mixed.not_ready",
+                    "sensor.damper_position.high",
+                    "power.damper_position.high",
+                    "any.tripped",
+                },
+            ),
             Upsets(
                 surely={
                     "closed.outdoor_share.high",

@@ -9,6 +9,9 @@ from fentro_core.economizer.proof.step import EYE_HALF_WIDTHS, NAMES, Due, Judge
 
 _GRAVEST: tuple[Mark, ...] = ("off", "not_measured", "too_close", "watch", "holds")
 
+IMPOSSIBLE = (-0.1, 1.1)
+"""A share of outdoor air beyond these says something of the sensors, nothing of the damper. Ours."""
+
 ENDED = {
     "stopped": "Stopped before its end: nothing is proved. Repeat it.",
     "gone": "The controller stopped answering: nothing is proved. Repeat it when it answers again.",
@@ -55,6 +58,9 @@ def _judged(band: Due, seen: TestRun) -> Judged:
     if kind != "share" or band.point == "outdoor_share":
         found = judge(Measured(value, {"reading": width} if width else {}), band.low, band.high)
         mark, side = found.mark, found.side
+        if band.point == "outdoor_share" and not IMPOSSIBLE[0] <= value <= IMPOSSIBLE[1]:
+            # No damper does that: the sensors have not settled, or are wrong. Which, the audit says.
+            mark, side = "too_close", ""
     return Judged(band.point, name, kind, band.low, band.high, value, width, mark, side)
 
 

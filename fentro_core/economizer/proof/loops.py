@@ -12,6 +12,9 @@ from fentro_core.economizer.proof.step import CHANGE, Due, Step, Stimulus
 STEP_K = 2.0
 WATCH_S = 60.0
 STILL = 0.02
+ROOM_TO_CLOSE = 0.2
+"""Over its minimum at least, so that a damper that is told to close can, wherever it stood before."""
+
 CHECKED = ("supply_loop", "low_limit")
 """Loops whose output is the damper's position; the changeover is checked by its own tests."""
 
@@ -20,7 +23,8 @@ def loop_steps(setting: Configuration, day: Day) -> tuple[Step, ...]:
     """For each loop, step the sensor it should read, then another one.
 
     The unit cools with outdoor air, supply and mixed air held at the supply setpoint, so that nothing moves by itself. For
-    the low limit the supply sensor is held warm first, until the damper has opened a little.
+    both loops' own sensors the supply is held warm first, until the damper has opened a little: then it can close, wherever it
+    stood.
     """
     return tuple(_step(setting, day, loop, place) for loop in CHECKED for place in _stepped(loop))
 
@@ -51,8 +55,13 @@ def _step(setting: Configuration, day: Day, loop: str, place: str) -> Step:
         "supply_temperature": setting.supply_setpoint_c,
         "room_temperature": setting.cooling_setpoint_c + CALL_K,
     }
-    ready: tuple[Due, ...] = (Due("mode_free", 0.5),)
+    # A compressor that still runs its least time, or a damper at the end of its way, is a state to wait for and no fault.
+    ready: tuple[Due, ...] = (Due("mode_free", 0.5), Due("compressor", None, 0.02))
     warm: dict[str, float] = {}
+    if loop == "supply_loop" and believed:
+        ready = (*ready, Due("damper_command", setting.minimum_position + ROOM_TO_CLOSE))
+        # The mixed air's, too: a loop that reads it by mistake opens as well, and then stands still.
+        warm = {"supply_temperature": setting.supply_setpoint_c + 3.0, "mixed_temperature": setting.supply_setpoint_c + 3.0}
     if loop == "low_limit":
         ready = (*ready, Due("damper_command", setting.minimum_position + 0.1))
         warm = {"supply_temperature": setting.supply_setpoint_c + 3.0}
@@ -62,7 +71,7 @@ def _step(setting: Configuration, day: Day, loop: str, place: str) -> Step:
         bands = (Due(CHANGE, -STILL, STILL),)
     elif loop == "supply_loop":
         about = setting.loop_gain_per_k_s * STEP_K * WATCH_S
-        bands = (Due(CHANGE, 0.4 * about, 2.5 * about),)
+        bands = (Due(CHANGE, -2.5 * about, -0.4 * about),)
     else:
         bands = (Due(CHANGE, None, -STILL),)
     name, air = LOOP_NAMES[loop], PLACES[place].name
@@ -80,7 +89,7 @@ def _step(setting: Configuration, day: Day, loop: str, place: str) -> Step:
         settle_s=WATCH_S - 4,
         first=tuple(Stimulus(point, value) for point, value in {**held, **warm}.items()),
         ready=ready,
-        ready_after_s=20,
+        ready_after_s=40,
         hazards=(MOVING, UNGUARDED),
     )
 
@@ -89,5 +98,5 @@ def _moved(setting: Configuration, loop: str, place: str, value: float) -> float
     if loop == "low_limit":
         return setting.mixed_low_limit_c - STEP_K if place in ("mixed", "outdoor") else value + STEP_K
     if place == "supply":
-        return setting.supply_setpoint_c + STEP_K
+        return setting.supply_setpoint_c - STEP_K
     return value - STEP_K if place == "outdoor" else value + STEP_K

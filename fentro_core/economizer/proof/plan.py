@@ -423,7 +423,7 @@ def _power(setting: Configuration, day: Day, wanted: Wanted) -> Step:
         Sentence.of("With the damper open, take the power off its actuator."),
         (OCCUPIED, Stimulus("damper_command", 0.7)),
         (Due("damper_position", None, 0.05),),
-        allowed_s=120,
+        allowed_s=240,
         hold_s=10,
         first=(OCCUPIED, Stimulus("damper_command", 0.7)),
         ready=(Due("damper_position", 0.6),),

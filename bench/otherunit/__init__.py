@@ -1,0 +1,1 @@
+"""A second rooftop unit with its controller, written from docs/controller.md and a textbook: it shares no line with ours."""
