@@ -5,7 +5,19 @@ from __future__ import annotations
 import importlib
 import sys
 
-PARTS = ("core", "findings", "stranger", "economizer", "zones", "ventilators", "drying", "night", "server", "interface")
+PARTS = (
+    "core",
+    "findings",
+    "stranger",
+    "economizer",
+    "otherunit",
+    "zones",
+    "ventilators",
+    "drying",
+    "night",
+    "server",
+    "interface",
+)
 
 
 def main() -> int:

@@ -1,4 +1,4 @@
-"""The proof against the other unit: convictions by what is hidden, sound units accused, what was undecided, what is still held."""
+"""The proof against the other unit: convictions by what is hidden, sound units accused, what was undecided, what is held."""
 
 from __future__ import annotations
 
@@ -137,7 +137,7 @@ def rows(seed: int = SEED, faulty: int = 8, sound: int = 40, two: int = 24) -> I
         accused[found.found] += bool(found.found)
         held += bool(unit.held)
     yield Told(f"  {count} faulty: right {right / count:.0%} (aim 90), wrong {wrong} (0), undecided {undecided}")
-    yield Told(f"  {sound} sound: convicted {sum(accused.values())} (0) {dict(+accused)}; units with anything held at the end: {held} (0)")
+    yield Told(f"  {sound} sound: convicted {sum(accused.values())} (0) {dict(+accused)}; still held at the end: {held} (0)")
     one = none_wrong = 0
     draw = Random(f"pairs|{seed}")
     for at in range(two):

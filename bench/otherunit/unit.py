@@ -1,5 +1,5 @@
-"""The other unit. Air by damper flow ratios, a coil by a fixed drop a stage, a room of one node; a controller with timers and bands
-of its own kind. Sensors are slow, quantised and off by a little, as real ones are.
+"""The other unit. Air by damper flow ratios, a coil by a fixed drop a stage, a room of one node; a controller with timers and
+bands of its own kind. Sensors are slow, quantised and off by a little, as real ones are.
 """
 
 from __future__ import annotations
@@ -43,7 +43,9 @@ class Make:
     stage_drop_k: float = 5.5
     heater_rise_k: float = 14.0
     fan_rise_k: float = 0.6
-    sensor_s: Mapping[str, float] = field(default_factory=lambda: {"outdoor": 60.0, "return": 40.0, "mixed": 25.0, "supply": 30.0})
+    sensor_s: Mapping[str, float] = field(
+        default_factory=lambda: {"outdoor": 60.0, "return": 40.0, "mixed": 25.0, "supply": 30.0}
+    )
     sensor_off_k: Mapping[str, float] = field(default_factory=dict)
     feedback_off: float = 0.01
     band_k: float = 0.5
@@ -239,7 +241,9 @@ class OtherUnit:
         above = room - seen["cooling_setpoint"]
         self.cools = blows and (above > 0.15 if not self.cools else above > 0.15 - make.band_k)
         under = seen["heating_setpoint"] - room
-        self.heats = bool(self.held.get("heating", blows and (under > 0.3 if not self.heats else under > 0.3 - make.band_k)) >= 0.5)
+        self.heats = bool(
+            self.held.get("heating", blows and (under > 0.3 if not self.heats else under > 0.3 - make.band_k)) >= 0.5
+        )
         self.free = self._may_be_free(seen)
         self._stages(seen, above, dt)
         aim = runs.minimum_position if blows else 0.0
@@ -333,7 +337,11 @@ class OtherUnit:
         for place in PLACES:
             self.slow[place] += (self.air[place] - self.slow[place]) * min(dt / make.sensor_s[place], 1.0)
         still = self.room_c + make.load_k
-        self.room_c += ((self.air["supply"] if blows else self.room_c + 0.5) + make.load_k - self.room_c) * dt / make.room_s if still else 0.0
+        self.room_c += (
+            ((self.air["supply"] if blows else self.room_c + 0.5) + make.load_k - self.room_c) * dt / make.room_s
+            if still
+            else 0.0
+        )
         self.room_c = min(max(self.room_c, 15.0), 32.0)
         raw = 1.5 + make.tight_pa * share * share if blows else 0.0
         opens = self.runs.relief_opens_pa

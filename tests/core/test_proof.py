@@ -436,3 +436,47 @@ def test_without_an_alarm_point_no_alarm_is_not_observed() -> None:
             break
     assert verdict(run.seen()).mark == "not_measured"
     assert "alarm" in verdict(run.seen()).sentence.say().lower()
+
+
+def test_a_test_counts_only_if_what_must_move_did() -> None:
+    step = dataclasses.replace(STEP, moves=(Due("building_pressure", 10.0),))
+    still = feed(Run(step, {}), [{"damper_position": 0.97, "building_pressure": 1.0}] * 12).seen()
+    assert still.unmoved == ("building_pressure",)
+    assert verdict(still).mark == "not_measured"
+    assert "never rose" in verdict(still).sentence.say()
+    rose = [{"damper_position": 0.97, "building_pressure": 11.0}, *[{"damper_position": 0.97, "building_pressure": 8.0}] * 11]
+    assert verdict(feed(Run(step, {}), rose).seen()).mark == "holds"
+    untold = feed(Run(step, {}), [{"damper_position": 0.97}] * 12).seen()
+    assert untold.unmoved == (), "what the controller does not tell is not held against it"
+    wrong = feed(Run(step, {}), [{"damper_position": 0.1, "building_pressure": 1.0}] * 200).seen()
+    assert verdict(wrong).mark == "off", "what is off stays off"
+
+
+def test_air_that_can_not_be_played_takes_single_tests_away_and_never_the_plan() -> None:
+    for method in ("differential_enthalpy", "fixed_enthalpy"):
+        setting = Configuration(changeover=method)  # type: ignore[arg-type]
+        for back in (0.3, 0.6, 0.8, 0.97):
+            for celsius in (22.0, 26.0, 31.0):
+                steps = plan(setting, Day(26.0, celsius, 0.6, back))
+                assert {"closed", "full", "heating", "relief", "restore"} <= {step.key for step in steps if not step.not_today}
+    fog = {
+        step.key: step.not_today for step in plan(Configuration(changeover="differential_enthalpy"), Day(26.0, 30.0, 0.6, 0.95))
+    }
+    assert fog["above"] is not None
+    assert "humid" in fog["above"].say() or "enthalpy" in fog["above"].say()
+
+
+def test_two_faults_at_once_are_weighed_where_one_leaves_signs() -> None:
+    both = upset(["relief.building_pressure.high", "cold_mixed.damper_position.high", "cold_outdoor.damper_position.low"])
+    found = diagnose(both, {"swapped": False, "drifted": False})
+    sure = {each.fault.key: each.sure for each in found.suspects}
+    assert sure["low_limit_tied"] > 0.9
+    assert sure["relief_blocked"] > 0.15, "there is a sign that the first does not explain"
+    assert sum(sure.values()) > 1.1
+    assert found.sound < 0.01
+
+
+def test_a_share_that_no_damper_gives_is_no_evidence_of_it() -> None:
+    for share in (-0.3, 1.4):
+        judged = verdict(TestRun("minimum", "controller", {SHARE: share}, {SHARE: 0.05}, (Due(SHARE, 0.1, 0.4),), reached_s=1.0))
+        assert judged.mark == "too_close"

@@ -130,7 +130,7 @@ def diagnose(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None) 
     return Diagnosis(tuple(suspects), first.fault.key if first and sure else "", scaled[""] / whole)
 
 
-UNEXPLAINED_FROM = 2
+UNEXPLAINED_FROM = 1
 """So many signs that the best single fault says nothing of, and two at once are weighed."""
 
 PAIR_SHARE = 0.1

@@ -22,6 +22,13 @@ ENDED = {
 }
 
 
+_UNMOVED = {
+    "building_pressure": "Not proven: the building's pressure never rose to where relief opens. Shut doors, repeat it.",
+    "heating": "Not proven: the heating never came on, so it was no heating call. Look for what holds it back.",
+    "fan": "Not proven: the fan did not run.",
+}
+
+
 def verdict(seen: TestRun) -> StepVerdict:
     """Each point that is due against what was seen, and the gravest of them."""
     if seen.asked:
@@ -33,6 +40,8 @@ def verdict(seen: TestRun) -> StepVerdict:
     late = seen.how == "controller" and seen.reached_s is None and mark in ("holds", "watch")
     if late:
         mark = "off"
+    if mark in ("holds", "watch") and seen.unmoved:
+        return StepVerdict("not_measured", points, Sentence.of(_UNMOVED[seen.unmoved[0]]))
     return StepVerdict(mark, points, _words(mark, points, seen, late))
 
 

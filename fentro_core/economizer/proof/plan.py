@@ -54,6 +54,9 @@ class Wanted:
     minimum_share: float | None = None
 
 
+Maker = Callable[[Configuration, Day, Wanted], "Step | None"]
+
+
 def outdoor_at(setting: Configuration, day: Day, under_k: float) -> tuple[Stimulus, ...]:
     """Overrides that put the outdoor air so far below the changeover point (above: negative) [K].
 
@@ -119,11 +122,24 @@ def plan(setting: Configuration, day: Day, wanted: Wanted = Wanted()) -> tuple[S
     >>> [step.key for step in plan(Configuration(), Day())][:5]
     ['by_hand', 'closed', 'minimum', 'full', 'cool']
     """
-    steps = (step for make in _MAKERS if (step := make(setting, day, wanted)) is not None)
+    steps = [step for make in _MAKERS if (step := _made(make, setting, day, wanted)) is not None]
+    steps = [step if step.key in WITHOUT_FAN else replace(step, moves=(*step.moves, Due("fan", 0.5))) for step in steps]
     if not _low_limit_may_act(setting, day):
         return tuple(steps)
     return tuple(replace(step, not_today=_TOO_COLD) if step.key in OPENING else step for step in steps)
 
+
+def _made(make: Maker, setting: Configuration, day: Day, wanted: Wanted) -> Step | None:
+    """One test; where today's air has no stimulus for it, why not today. The others stand."""
+    try:
+        return make(setting, day, wanted)
+    except Refused as refused:
+        plain = make(replace(setting, changeover="fixed_dry_bulb"), day, wanted)
+        return plain and replace(plain, not_today=refused.sentence)
+
+
+WITHOUT_FAN = ("by_hand", "unoccupied", "power", "sensor", "restore")
+"""Tests that say nothing of moving air."""
 
 OPENING = ("cool", "assist", "below", "cold_mixed", "cold_outdoor")
 """Tests in which the damper must open by itself."""
@@ -346,6 +362,7 @@ def _heating(setting: Configuration, day: Day, wanted: Wanted) -> Step:
         (_at_minimum(setting, day, aim), Due("compressor", None, 0.02)),
         allowed_s=420,
         hold_s=30,
+        moves=(Due("heating", 0.2),),
         hazards=(HEATING, MOVING),
     )
 
@@ -459,6 +476,7 @@ def _relief(setting: Configuration, day: Day, wanted: Wanted) -> Step:
         (Due("damper_position", 0.95), Due("building_pressure", -5.0, most)),
         allowed_s=240,
         hold_s=40,
+        moves=(Due("building_pressure", setting.relief_opens_pa - 1.0),),
         hazards=(PRESSURE, MOVING, *_hot(day)),
     )
 
@@ -476,7 +494,7 @@ def _restore(setting: Configuration, day: Day, wanted: Wanted) -> Step:
     )
 
 
-_MAKERS: tuple[Callable[[Configuration, Day, Wanted], Step | None], ...] = (
+_MAKERS: tuple[Maker, ...] = (
     _by_hand,
     _closed,
     _minimum,

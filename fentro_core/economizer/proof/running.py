@@ -106,6 +106,7 @@ class Run:
         self.samples: list[Sample] = []
         self.lost = ""
         self.lost_s: float | None = None
+        self.moved: set[str] = set()
         self.over = False
         self.ended = "done"
 
@@ -161,6 +162,7 @@ class Run:
 
     def _test(self, now: float, spent: float, values: Mapping[str, float]) -> None:
         step, met = self.step, within(self.step.expected, values)
+        self.moved |= {band.point for band in step.moves if band.point in values and within((band,), values)}
         if step.throughout:
             if spent >= step.settle_s and not met:
                 self.broken = True
@@ -211,7 +213,12 @@ class Run:
             allowed_s=self.step.allowed_s,
             ended=ended,  # type: ignore[arg-type]
             trace=trace,
+            unmoved=tuple(band.point for band in self.step.moves if band.point not in self.moved and self._shown(band.point)),
         )
+
+    def _shown(self, point: str) -> bool:
+        """The controller tells it: what it does not tell is not held against it."""
+        return any(point in each.values for each in self.samples)
 
     def _worst(self) -> dict[str, float]:
         """For a test that had to hold throughout: the value farthest outside, by point."""

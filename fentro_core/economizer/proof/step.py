@@ -91,7 +91,7 @@ class Step:
     must stand after `ready_after_s`.
 
     `allowed_s`: the response is due by then; `hold_s`: it must stay so for this long; `throughout`: it must be so from
-    `settle_s` on, all the time. `away`: why the stimulus is what it is on this day.
+    `settle_s` on, all the time. `moves`: what must be seen once, or the test proves nothing. `not_today`: why it can't be run.
     """
 
     key: str
@@ -112,6 +112,7 @@ class Step:
     by_hand_only: bool = False
     look: tuple[str, ...] = ()
     not_today: Sentence | None = None
+    moves: tuple[Due, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -129,7 +130,7 @@ class TestRun:
     `reached_s`: when all that is due was so first; None: never. `ended`: ``done``, ``stopped`` by the technician, ``gone``
     when the controller stopped answering, ``not_ready`` when the starting condition never came, ``refused`` when the
     controller refused an override, ``tripped`` when freeze protection stopped the unit, ``not_held`` when an override was let go,
-    or never took.
+    or never took. `unmoved`: points that had to move for the test to count, and did not.
     """
 
     test: str
@@ -145,6 +146,7 @@ class TestRun:
     note: str = ""
     asked: tuple[str, ...] = ()
     looks: dict[str, bool] = field(default_factory=dict)
+    unmoved: tuple[str, ...] = ()
 
     __test__ = False
 
