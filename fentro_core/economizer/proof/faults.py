@@ -78,6 +78,7 @@ FAULTS: tuple[ControlFault, ...] = (
                     "relief.damper_position.low",
                 },
                 maybe={
+                    "assist.damper_position.high",
                     "closed.outdoor_share.high",
                     "minimum.damper_position.high",
                     "full.outdoor_share.low",
@@ -109,6 +110,7 @@ FAULTS: tuple[ControlFault, ...] = (
                     "power.damper_position.high",
                 },
                 maybe={
+                    "assist.damper_position.high",
                     "closed.outdoor_share.high",
                     "minimum.outdoor_share.high",
                     "sensor.damper_position.high",
