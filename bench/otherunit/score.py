@@ -18,7 +18,7 @@ from fentro_core.economizer.proof.running import channels
 from fentro_core.economizer.proof.session import audit, audit_signs, prove
 from fentro_core.economizer.proof.step import TestRun
 
-SEED = 5501
+SEED = 90481
 """Changed after the last change of a rule."""
 
 HIDDEN = (

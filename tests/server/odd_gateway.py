@@ -53,7 +53,7 @@ class OddGateway:
         if (method, short) in self.says:
             return self.says[method, short]
         if path == "/v1/units":
-            return _json({"units": [{"unit": "RTU-1", "model": "NR-1", "simulated": False}]})
+            return said({"units": [{"unit": "RTU-1", "model": "NR-1", "simulated": False}]})
         if not path.startswith("/v1/units/RTU-1/"):
             return 404, b"{}"
         return self._of_unit(method, short, given)
@@ -68,12 +68,12 @@ class OddGateway:
                 "time_s": time.monotonic(),
                 "overridden": sorted(self.held),
             }
-            return _json({"points": self.changed(points)})
+            return said({"points": self.changed(points)})
         if short == "/alarms":
-            return _json({"alarms": []})
+            return said({"alarms": []})
         if short == "/configuration":
             self.configuration = given if method == "PUT" else self.configuration
-            return _json(self.configuration)
+            return said(self.configuration)
         if short.startswith("/overrides/"):
             return self._override(method, short.removeprefix("/overrides/"), given)
         return 404, b"{}"
@@ -88,17 +88,18 @@ class OddGateway:
             return 422, json.dumps({"detail": "There is no such point or value.", "path": "value"}).encode()
         if self.takes(point):
             self.held[point] = given["value"]
-        return _json({"held": point})
+        return said({"held": point})
 
 
-def _json(said: Any) -> tuple[int, bytes]:
-    return 200, json.dumps(said).encode()
+def said(what: Any, status: int = 200) -> tuple[int, bytes]:
+    """An answer in JSON."""
+    return status, json.dumps(what).encode()
 
 
 @contextmanager
-def odd_gateway() -> Iterator[tuple[OddGateway, str]]:
+def odd_gateway(given: OddGateway | None = None) -> Iterator[tuple[OddGateway, str]]:
     """The gateway and its address."""
-    gateway = OddGateway()
+    gateway = given or OddGateway()
 
     class Answers(http.server.BaseHTTPRequestHandler):
         def do_GET(self) -> None:

@@ -76,6 +76,13 @@ def _by_air(sign: str) -> bool:
     return ".outdoor_share." in sign or sign == "any.tripped"
 
 
+def _sensors_first(suspects: list[Suspect], audit: Mapping[str, bool]) -> Suspect | None:
+    """Where the audit found sensors swapped or wrong, that comes first: it upsets the other tests, and a probe has seen it."""
+    of_sensors = {"swapped_sensors": audit.get("swapped", False), "drifted_sensor": audit.get("drifted", False)}
+    found = [each for each in suspects if of_sensors.get(each.fault.key)] or suspects
+    return found[0] if found else None
+
+
 DRIVEN = ("closed", "full")
 MOVES_FROM, TURNS_FROM = 0.12, 0.4
 """An actuator whose answer differs by less than the first between shut and open stands; by the second the other way, it turns
@@ -130,8 +137,9 @@ def diagnose(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None) 
         speaking = tuple(sign for sign in seen if any(sign in pattern for pattern in _PATTERNS.get(key, ())))
         if key and speaking and weight / whole >= 0.01:
             suspects.append(Suspect(FAULTS_BY_KEY[key], weight / whole, speaking))
-    first = suspects[0] if suspects else None
-    sure = first is not None and first.sure >= SURE_FROM and (audit is not None or any(not _by_air(sign) for sign in first.signs))
+    first = _sensors_first(suspects, audit or {})
+    by_more_than_air = first is not None and (audit is not None or any(not _by_air(sign) for sign in first.signs))
+    sure = first is not None and first.sure >= SURE_FROM and by_more_than_air
     return Diagnosis(tuple(suspects), first.fault.key if first and sure else "", scaled[""] / whole)
 
 

@@ -221,6 +221,23 @@ FAULTS: tuple[ControlFault, ...] = (
                 certainly={
                     "audit.swapped",
                 },
+                surely={
+                    "above.damper_position.low",
+                    "heating.damper_position.low",
+                    "inside.damper_position.low",
+                    "cool.damper_position.low",
+                    "below.damper_position.low",
+                },
+                maybe={
+                    "cool.compressor.high",
+                    "cold_mixed.not_ready",
+                    "any.tripped",
+                },
+            ),
+            Upsets(
+                certainly={
+                    "audit.swapped",
+                },
                 maybe={
                     "any.tripped",
                     "closed.outdoor_share.high",

@@ -29,6 +29,10 @@ SAFE_COOL_K = 6.0
 PAST_K = 0.8
 CALL_K = 0.35
 BIG_CALL_K = 2.2
+RETURN_HELD_C = 22.0
+"""Return air played where it decides: away from the limits that a fixed changeover ordinarily has, so that one is not taken
+for the other. Ours."""
+
 ENTHALPY_PER_K = 2000.0
 """A switching differential of 1 K stands for 2 kJ/kg where enthalpy decides."""
 
@@ -66,7 +70,7 @@ def outdoor_at(setting: Configuration, day: Day, under_k: float) -> tuple[Stimul
         return (Stimulus("outdoor_temperature", setting.high_limit_c - under_k),)
     back: tuple[Stimulus, ...] = (Stimulus("return_temperature", day.return_c), Stimulus("return_humidity", day.return_rh))
     if setting.changeover == "differential_dry_bulb":
-        return (*back[:1], Stimulus("outdoor_temperature", day.return_c - under_k))
+        return (Stimulus("return_temperature", RETURN_HELD_C), Stimulus("outdoor_temperature", RETURN_HELD_C - under_k))
     if setting.changeover == "fixed_enthalpy":
         most = setting.high_limit_j_per_kg
         back = ()

@@ -5,6 +5,7 @@ import { type Controller, Trouble, useAsked, useController } from "../../logbook
 import { NumberField } from "../../shell/fields";
 import { useUnits } from "../../units/UnitSystem";
 import { inWords, typedSi } from "../../units/units";
+import { shownAs, valueWords } from "./pointWords";
 import { Revisions } from "./Revisions";
 import { Simulated } from "./Simulated";
 import { WithEconomizer } from "./useEconomizer";
@@ -166,7 +167,9 @@ function PointLine({
       >
         <span className="flex-1">{point.name}</span>
         <span className="reading font-semibold text-lg">
-          {point.value === null ? point.text : inWords(point.value, point.kind, system)}
+          {point.value === null
+            ? point.text || "not told"
+            : valueWords(point.value, shownAs(point.key, point.kind), system)}
         </span>
         <span className="flex min-h-12 w-28 items-center justify-end">
           {point.overridden ? (
