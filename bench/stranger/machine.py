@@ -316,7 +316,7 @@ def _cool(
         "suction_c": min(suction_c + superheat, day.outdoor_c + 2.0),
         "liquid_c": max(condensing - subcooling, inlet_c + 0.5),
         "suction_gauge_pa": saturation_pressure(machine.refrigerant, suction_c) - day.pressure_pa,
-        "liquid_gauge_pa": saturation_pressure(machine.refrigerant, min(condensing + wrong.foreign_k, 68.0), 1) - day.pressure_pa,
+        "liquid_gauge_pa": saturation_pressure(machine.refrigerant, min(condensing + wrong.foreign_k, 63.9), 1) - day.pressure_pa,
         "amps": machine.amps * (0.1 + 0.72 * power),
     }
 

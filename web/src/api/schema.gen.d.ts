@@ -7229,7 +7229,7 @@ export interface components {
          *     `reached_s`: when all that is due was so first; None: never. `ended`: ``done``, ``stopped`` by the technician, ``gone``
          *     when the controller stopped answering, ``not_ready`` when the starting condition never came, ``refused`` when the
          *     controller refused an override, ``tripped`` when freeze protection stopped the unit, ``not_held`` when an override was let go,
-         *     or never took.
+         *     or never took. `unmoved`: points that had to move for the test to count, and did not.
          */
         TestRun: {
             /** Test */
@@ -7289,6 +7289,11 @@ export interface components {
             looks?: {
                 [key: string]: boolean;
             };
+            /**
+             * Unmoved
+             * @default []
+             */
+            unmoved?: string[];
         };
         /**
          * TestSeen
@@ -10822,7 +10827,7 @@ export interface components {
          *     must stand after `ready_after_s`.
          *
          *     `allowed_s`: the response is due by then; `hold_s`: it must stay so for this long; `throughout`: it must be so from
-         *     `settle_s` on, all the time. `away`: why the stimulus is what it is on this day.
+         *     `settle_s` on, all the time. `moves`: what must be seen once, or the test proves nothing. `not_today`: why it can't be run.
          */
         Step: {
             /** Key */
@@ -10894,6 +10899,11 @@ export interface components {
              */
             look?: string[];
             not_today?: components["schemas"]["Sentence"] | null;
+            /**
+             * Moves
+             * @default []
+             */
+            moves?: components["schemas"]["Due"][];
         };
         /**
          * Stimulus
