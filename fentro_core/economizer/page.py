@@ -123,6 +123,7 @@ def economizer_page(snapshot: Snapshot) -> EconomizerPage:
             for each in diagnosis.suspects
         ),
         found=diagnosis.found,
+        open_between=tuple(dict.fromkeys(_sign_words(test, titles) for test in diagnosis.open_between)),
         points=points,
         points_left=left,
         loops=_lines(_loops(planned, day, fights), entries, audits),
@@ -148,6 +149,22 @@ def planned_tests(visit: VisitContext) -> tuple[str, ...]:
     planned = _planned(nameplate, visit.snapshot.site.climate_zone, visit.pressure_pa, visit.others)[1]
     day = Day(pressure_pa=visit.pressure_pa)
     return tuple(step.key for step in _plan(planned, day, Wanted(), _fights(planned))[0])
+
+
+def running(visit: VisitContext, phase: str) -> Configuration | None:
+    """The configuration that runs in a phase; None where nobody read it or said anything of it then."""
+    nameplate = economizer_of(visit.snapshot)
+    saved = [entry.body.document for entry in visit.others if isinstance(entry.body, SavedConfiguration)]
+    typed = [entry for entry in visit.others if isinstance(entry.body, PlanSetting) and entry.body.stage == phase]
+    known = len(saved) > 1 if phase == "as_left" else bool(saved)
+    if nameplate is None or not (known or typed):
+        return None
+    start = (
+        saved[-1 if phase == "as_left" else 0]
+        if saved
+        else _usual(nameplate, visit.snapshot.site.climate_zone, visit.pressure_pa)
+    )
+    return _with(start, typed, phase)
 
 
 def _planned(
@@ -404,6 +421,8 @@ def _sign_words(sign: str, titles: dict[str, str]) -> str:
         return "Sensors against the reference probe"
     if test == "any":
         return "Freeze protection tripped"
+    if test == "damper":
+        return "Where it stands when shut, and when open"
     return titles.get(test, test)
 
 

@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from fentro_core.economizer import changeover, minimum_position, mode_map, relief, retrofit, sensor_identity, sensors
 from fentro_core.economizer.entries import TestSeen
-from fentro_core.economizer.page import planned_tests
+from fentro_core.economizer.page import planned_tests, running
+from fentro_core.economizer.suits import unsuited
 from fentro_core.economizer.verdicts import left_to_prove, verdicts
 from fentro_core.phase.context import PartContext
 from fentro_core.phase.declaration import Course, Part, PartResult
+from fentro_core.phase.results import VerdictLine
 from fentro_core.phase.visit_context import VisitContext
 from fentro_core.system.nameplate import Nameplate
 from fentro_core.system.packaged_rooftop import RooftopNameplate
@@ -19,8 +21,11 @@ def applies(nameplate: Nameplate) -> bool:
 
 
 def work(context: PartContext[RooftopNameplate]) -> PartResult:
-    """One line for the tests of a phase, one for every alarm."""
-    return PartResult(details=tuple(verdicts(context.visit.others, context.phase)), speaks=True)
+    """One line for the tests of a phase, one for every alarm, one for what of its changeover does not suit the climate."""
+    setting = running(context.visit, context.phase)
+    found = unsuited(setting, context.visit.snapshot.site.climate_zone) if setting else ()
+    lines = [VerdictLine("changeover", each.mark, each.words, opens="plan") for each in found]
+    return PartResult(details=(*verdicts(context.visit.others, context.phase), *lines), speaks=True)
 
 
 def course(visit: VisitContext) -> Course:
@@ -40,5 +45,6 @@ PART = Part(
     subjects={
         "proof": "Cooling with outdoor air: tests",
         "alarm": "Alarms of the unit",
+        "changeover": "When outdoor air may cool",
     },
 )

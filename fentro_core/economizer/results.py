@@ -206,6 +206,7 @@ class EconomizerPage:
     plan_trouble: Sentence | None
     suspects: tuple[SuspectLine, ...]
     found: str
+    open_between: tuple[str, ...]
     points: PointPage
     points_left: PointPage
     loops: tuple[TestLine, ...]

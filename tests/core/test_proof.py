@@ -480,3 +480,32 @@ def test_a_share_that_no_damper_gives_is_no_evidence_of_it() -> None:
     for share in (-0.3, 1.4):
         judged = verdict(TestRun("minimum", "controller", {SHARE: share}, {SHARE: 0.05}, (Due(SHARE, 0.1, 0.4),), reached_s=1.0))
         assert judged.mark == "too_close"
+
+
+def test_where_it_is_not_sure_it_says_what_would_decide() -> None:
+    air = upset(["full.outdoor_share.low"])
+    found = diagnose(air)
+    assert found.found == "", "by temperatures alone nothing is convicted"
+    assert found.open_between[0] == "audit"
+    told = diagnose(air, {"swapped": False, "drifted": False})
+    assert told.found == "slipped_linkage"
+    assert told.open_between == ()
+    few = [run for run in upset(["cool.compressor.high"]) if run.test == "cool"]
+    open_ = diagnose(few, {"swapped": False, "drifted": False})
+    assert not open_.found
+    assert open_.open_between
+    assert "cool" not in open_.open_between[:1], "what was not run yet comes first"
+
+
+def test_sensors_that_a_probe_found_swapped_come_first() -> None:
+    low = [f"{test}.damper_position.low" for test in ("above", "inside", "heating", "cool", "below")]
+    found = diagnose(upset(low), {"swapped": True, "drifted": False})
+    assert found.found == "swapped_sensors"
+    assert found.suspects[0].fault.key == "swapped_sensors"
+
+
+def test_of_the_stroke_one_fault_hides_the_others() -> None:
+    stuck = next(variant for key, variant in VARIANTS if key == "stuck_damper")
+    found = diagnose(upset(sorted(stuck.surely | stuck.certainly)), {"swapped": False, "drifted": False})
+    of_stroke = {each.fault.key for each in found.suspects if each.sure > 0.1} & {"stuck_damper", "reversed_actuator"}
+    assert of_stroke == {"stuck_damper"}

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from itertools import combinations
 from math import exp, log
 
-from fentro_core.economizer.proof.faults import BACKWARDS, FAULTS, FAULTS_BY_KEY, STANDS, ControlFault
+from fentro_core.economizer.proof.faults import BACKWARDS, FAULTS, FAULTS_BY_KEY, MAYBE, STANDS, ControlFault
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.step import TestRun
 
@@ -32,11 +32,16 @@ class Suspect:
 
 @dataclass(frozen=True)
 class Diagnosis:
-    """Faults by rank; `found`: the first, where it is sure enough; `sound`: how sure that nothing is wrong."""
+    """Faults by rank; `found`: the first, where it is sure enough; `sound`: how sure that nothing is wrong.
+
+    `open_between`: where it is not sure, the tests that tell the leading ones apart, those not seen yet before those to repeat;
+    ``audit``: sensors against a probe.
+    """
 
     suspects: tuple[Suspect, ...]
     found: str
     sound: float
+    open_between: tuple[str, ...] = ()
 
 
 _PATTERNS: dict[str, tuple[Mapping[str, float], ...]] = {
@@ -81,6 +86,37 @@ def _sensors_first(suspects: list[Suspect], audit: Mapping[str, bool]) -> Suspec
     of_sensors = {"swapped_sensors": audit.get("swapped", False), "drifted_sensor": audit.get("drifted", False)}
     found = [each for each in suspects if of_sensors.get(each.fault.key)] or suspects
     return found[0] if found else None
+
+
+def _may_be_another(first: Suspect, others: list[Suspect], signs: Mapping[str, bool]) -> bool:
+    """One sign alone, that another fault shows as well, convicts only once most of the plan was seen."""
+    rivals = [each for each in others if set(each.signs) & set(first.signs)]
+    return len(first.signs) == 1 and bool(rivals) and len({sign.split(".")[0] for sign in signs}) < ENOUGH_TESTS
+
+
+ENOUGH_TESTS = 8
+MOST_TO_DECIDE = 3
+
+
+def _open_between(suspects: list[Suspect], signs: Mapping[str, bool], audit: Mapping[str, bool] | None) -> tuple[str, ...]:
+    """Tests whose signs differ most between the two that lead, or between the one and nothing wrong."""
+    if not suspects:
+        return ()
+    first = _PATTERNS[suspects[0].fault.key]
+    second = _PATTERNS[suspects[1].fault.key] if len(suspects) > 1 else ({},)
+    apart: dict[str, float] = {}
+    for sign in sorted({sign for patterns in (first, second) for pattern in patterns for sign in pattern}):
+        one, other = (max(pattern.get(sign, 0.0) for pattern in patterns) for patterns in (first, second))
+        test = sign.split(".")[0]
+        if test not in ("any", "damper"):
+            apart[test] = max(apart.get(test, 0.0), abs(one - other))
+    if audit is None:
+        apart["audit"] = 1.0
+    elif "audit" in apart:
+        del apart["audit"]
+    known = {sign.split(".")[0] for sign in signs}
+    ranked = sorted((test for test, by in apart.items() if by >= MAYBE), key=lambda test: (test in known, -apart[test], test))
+    return tuple(ranked[:MOST_TO_DECIDE])
 
 
 DRIVEN = ("closed", "full")
@@ -140,7 +176,13 @@ def diagnose(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None) 
     first = _sensors_first(suspects, audit or {})
     by_more_than_air = first is not None and (audit is not None or any(not _by_air(sign) for sign in first.signs))
     sure = first is not None and first.sure >= SURE_FROM and by_more_than_air
-    return Diagnosis(tuple(suspects), first.fault.key if first and sure else "", scaled[""] / whole)
+    if first is not None:
+        suspects = [first, *(each for each in suspects if each is not first)]
+    if first is not None and sure:
+        sure = not _may_be_another(first, suspects[1:], signs)
+    if first is not None and sure:
+        return Diagnosis(tuple(suspects), first.fault.key, scaled[""] / whole)
+    return Diagnosis(tuple(suspects), "", scaled[""] / whole, _open_between(suspects, signs, audit))
 
 
 UNEXPLAINED_FROM = 1

@@ -10427,6 +10427,8 @@ export interface components {
             suspects: components["schemas"]["SuspectLine"][];
             /** Found */
             found: string;
+            /** Open Between */
+            open_between: string[];
             points: components["schemas"]["PointPage"];
             points_left: components["schemas"]["PointPage"];
             /** Loops */

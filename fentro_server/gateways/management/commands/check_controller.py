@@ -26,7 +26,7 @@ class Command(BaseCommand):
         parser.add_argument("unit", help="as the gateway calls it, RTU-1 say")
         parser.add_argument("--token", default="", help="where the gateway wants one")
         parser.add_argument(
-            "--hold", action="store_true", help="also hold the cooling setpoint at the value it has, and let it go"
+            "--hold", action="store_true", help="also hold the cooling setpoint at the value it has, and release it"
         )
 
     def handle(self, *args: Any, **options: Any) -> None:

@@ -96,7 +96,7 @@ function Points({ controller }: { controller: Controller }) {
           {(controller.held_by ?? []).map((words) => (
             <p key={words}>{words}</p>
           ))}
-          <p>Ask first. Where nobody works there any more, let it go: that is written down in your name.</p>
+          <p>Ask first. Where nobody works there any more, release it: that is written down in your name.</p>
           {mayWrite && (
             <button
               type="button"

@@ -3,6 +3,8 @@ import type { Page } from "./useEconomizer";
 /** What all tests together point to. */
 export function Suspects({ page }: { page: Page }) {
   const { suspects, found } = page;
+  // A page kept by an older edition has none.
+  const between = page.open_between ?? [];
   if (suspects.length === 0) return null;
   const first = suspects[0];
   return (
@@ -22,6 +24,11 @@ export function Suspects({ page }: { page: Page }) {
           </li>
         ))}
       </ul>
+      {between.length > 0 && (
+        <p className="mt-2 border-base-300 border-t pt-2">
+          <span className="font-semibold">Not sure yet. To decide:</span> {between.join("; ")}.
+        </p>
+      )}
     </section>
   );
 }

@@ -175,6 +175,7 @@ const PAGE = {
     { step: step("cool", { not_today: words("Not today: too cold.") }), as_found: null, as_left: null },
   ],
   plan_trouble: null,
+  open_between: [] as string[],
   suspects: [
     {
       key: "stuck_damper",
@@ -577,6 +578,13 @@ describe("functional tests", () => {
   });
   it("name nobody when nothing speaks for anything", () => {
     expect(drawn(<Suspects page={{ ...PAGE, suspects: [], found: "" } as Page} />)).toBe("");
+    const open = {
+      ...PAGE,
+      found: "",
+      open_between: ["Relief", "Sensors against the reference probe"],
+    } as Page;
+    expect(drawn(<Suspects page={open} />)).toContain("Relief; Sensors against the reference probe.");
+    expect(drawn(<Suspects page={PAGE as Page} />)).not.toContain("To decide");
     expect(drawn(<Suspects page={{ ...PAGE, found: "" } as Page} />)).toContain(
       "What the tests may point to",
     );
