@@ -9,6 +9,8 @@ from dataclasses import replace
 from random import Random
 from typing import Any
 
+from bench.economizer import HIDDEN as OF_OURS
+from bench.economizer import PAIRS
 from bench.findings import Told
 from bench.otherunit.unit import PLACES, Make, OtherUnit, Wrong
 from fentro_core.economizer.configuration import Configuration
@@ -21,21 +23,8 @@ from fentro_core.economizer.proof.step import TestRun
 SEED = 26513
 """Changed after the last change of a rule."""
 
-HIDDEN = (
-    "stuck_damper",
-    "reversed_actuator",
-    "slipped_linkage",
-    "low_limit_tied",
-    "swapped_sensors",
-    "drifted_sensor",
-    "wrong_changeover",
-    "wrong_minimum",
-    "relief_blocked",
-    "compressor_not_locked",
-    "no_differential",
-    "fail_safe",
-)
-PAIRS = (("outdoor", "return"), ("mixed", "supply"), ("outdoor", "mixed"), ("return", "mixed"))
+HIDDEN = tuple(each for each in OF_OURS if each)
+"""What our own units hide, too: the same words, other physics."""
 
 
 def drawn(hidden: tuple[str, ...], seed: int) -> tuple[OtherUnit, Configuration]:
