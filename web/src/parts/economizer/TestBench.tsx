@@ -33,8 +33,9 @@ export function TestBench({
   const { mayWrite } = useVisit();
   const { step } = test;
   const stimulus = (step.stimulus ?? []).filter((each) => each.point !== "occupied");
+  // One that asks first has no course yet: that of the last run stays.
   const trace =
-    running ??
+    (running?.held.length ? undefined : running) ??
     (result?.seen.trace?.length
       ? {
           samples: result.seen.trace.map((each) => ({ at_s: each.at_s, values: each.values ?? {} })),

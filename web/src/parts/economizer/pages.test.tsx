@@ -562,9 +562,10 @@ describe("functional tests", () => {
       }),
     ).toContain("As due.");
     expect(bench({ ...running, trouble: "The connection broke." })).toContain("The connection broke.");
-    expect(bench({ ...running, trouble: "Held already: fan.", held: ["fan"] })).toContain(
-      "Run it, then put it back",
-    );
+    const asking = bench({ ...running, trouble: "Held already: fan.", held: ["fan"] });
+    expect(asking).toContain("Run it, then put it back");
+    expect(asking).not.toContain("outdoor share");
+    expect(bench(running)).toContain("outdoor share");
   });
   it("ask by hand for every look", () => {
     const html = drawn(
