@@ -1,6 +1,6 @@
 """The blind proof: seeded units with one hidden fault each. The proof must convict the right one and acquit the healthy.
 
-Two disjoint sets of 25 units. The table of causes and the tests were worked on with the first set and further seeds; the second
+Two disjoint sets of 34 units. The table of causes and the tests were worked on with the first set and further seeds; the second
 set's scores were seen meanwhile, so it is no untouched sample: draw fresh seeds for that. Besides: a simulated week, the hours of
 a year and the mode map.
 """
@@ -20,7 +20,7 @@ from fentro_core.economizer.places import PLACES
 from fentro_core.economizer.proof.diagnosis import Diagnosis, diagnose
 from fentro_core.economizer.proof.plan import Day, Wanted, day_now, plan
 from fentro_core.economizer.proof.running import channels
-from fentro_core.economizer.proof.session import audit, audit_signs, prove
+from fentro_core.economizer.proof.session import audit, prove, signs_of_audit
 from fentro_core.economizer.year import hours_of_year
 from fentro_core.weather.year import synthetic_year
 from fentro_standins.rooftop.build import Build, Faults, Weather
@@ -30,19 +30,25 @@ HIDDEN = (
     "stuck_damper",
     "reversed_actuator",
     "slipped_linkage",
+    "loose_blades",
     "low_limit_tied",
     "swapped_sensors",
     "drifted_sensor",
+    "misplaced_sensor",
     "wrong_changeover",
     "wrong_minimum",
     "relief_blocked",
     "compressor_not_locked",
+    "no_cooling",
     "no_differential",
     "fail_safe",
     "",
 )
 PAIRS = (("outdoor", "return"), ("mixed", "supply"), ("outdoor", "mixed"), ("return", "mixed"))
-UNITS = 25
+MISPLACED = (("mixed", "supply"), ("supply", "mixed"), ("mixed", "return"), ("return", "mixed"))
+"""A sensor, and the air that it hangs in instead of its own."""
+
+UNITS = 34
 WEATHERS = ((-4.0, 4.0, 0.002), (8.0, 4.0, 0.005), (13.0, 3.0, 0.006), (32.0, 3.0, 0.011), (36.0, 3.0, 0.009))
 SCHOOLS = ("fixed_dry_bulb", "differential_dry_bulb", "fixed_enthalpy", "differential_enthalpy")
 
@@ -98,6 +104,9 @@ def _faults(hidden: str, planned: Configuration, random: Random) -> Faults:
         "stuck_damper": {"stuck_at": random.choice((0.0, 0.25, 0.45, 0.7, 1.0))},
         "reversed_actuator": {"reversed": True},
         "slipped_linkage": {"slip": random.uniform(0.25, 0.45)},
+        "loose_blades": {"loose_at": random.uniform(0.0, 1.0)},
+        "misplaced_sensor": {"misplaced": dict([random.choice(MISPLACED)])},
+        "no_cooling": {"compressor_dead": True},
         "low_limit_tied": {"loops": {"low_limit": "outdoor"}},
         "swapped_sensors": {"swapped": random.choice(PAIRS)},
         "drifted_sensor": {"drift": {random.choice(tuple(PLACES)): sign * random.uniform(2.5, 6)}},
@@ -112,7 +121,7 @@ def _faults(hidden: str, planned: Configuration, random: Random) -> Faults:
 
 
 def blind_set(first_seed: int) -> Iterator[Blind]:
-    """25 units: every hidden fault at least once, the healthy four times."""
+    """34 units: every hidden fault at least once, the healthy four times."""
     order = [*HIDDEN, *HIDDEN[:-1]]
     order = [*order[: UNITS - 3], "", "", ""]
     for index, hidden in enumerate(order[:UNITS]):
@@ -128,7 +137,7 @@ def proved(blind: Blind) -> Diagnosis:
     day = day_now(seen_now, Day())
     sound = replace(day, outdoor_c=unit.reference("outdoor"), return_c=unit.reference("return"))
     tests = list(prove(unit, plan(blind.planned, sound, Wanted()), lambda seconds: unit.advance(seconds, 2.0), unit.hand))
-    return diagnose(tests, audit_signs(conditions) if conditions else None)
+    return diagnose(tests, signs_of_audit(conditions) if conditions else None)
 
 
 def table(first_seed: int) -> tuple[list[tuple[str, str, float]], int]:

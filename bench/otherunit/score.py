@@ -10,14 +10,14 @@ from random import Random
 from typing import Any
 
 from bench.economizer import HIDDEN as OF_OURS
-from bench.economizer import PAIRS
+from bench.economizer import MISPLACED, PAIRS
 from bench.findings import Told
 from bench.otherunit.unit import PLACES, Make, OtherUnit, Wrong
 from fentro_core.economizer.configuration import Configuration
 from fentro_core.economizer.proof.diagnosis import Diagnosis, diagnose
 from fentro_core.economizer.proof.plan import Day, Wanted, day_now, plan
 from fentro_core.economizer.proof.running import channels
-from fentro_core.economizer.proof.session import audit, audit_signs, prove
+from fentro_core.economizer.proof.session import audit, prove, signs_of_audit
 from fentro_core.economizer.proof.step import TestRun
 
 SEED = 26513
@@ -77,6 +77,9 @@ def _wrong(hidden: str, planned: Configuration, draw: Random) -> dict[str, Any]:
         "stuck_damper": {"stuck_at": draw.choice((0.0, 0.3, 0.5, 0.75, 1.0))},
         "reversed_actuator": {"reversed": True},
         "slipped_linkage": {"slip": draw.uniform(0.25, 0.5)},
+        "loose_blades": {"loose_at": draw.uniform(0.0, 1.0)},
+        "misplaced_sensor": {"misplaced": dict([draw.choice(MISPLACED)])},
+        "no_cooling": {"compressor_dead": True},
         "low_limit_tied": {"low_limit_at": "outdoor"},
         "swapped_sensors": {"swapped": draw.choice(PAIRS)},
         "drifted_sensor": {"drift": {draw.choice(PLACES): sign * draw.uniform(2.5, 6)}},
@@ -100,7 +103,7 @@ def proved(unit: OtherUnit, planned: Configuration) -> tuple[Diagnosis, list[Tes
     day = day_now(channels(unit.points(), {}), Day(pressure_pa=unit.pressure_pa))
     day = replace(day, outdoor_c=unit.reference("outdoor"), return_c=unit.reference("return"))
     tests = list(prove(unit, plan(planned, day, Wanted()), wait, unit.hand))
-    return diagnose(tests, audit_signs(conditions) if conditions else None), tests
+    return diagnose(tests, signs_of_audit(conditions) if conditions else None), tests
 
 
 def rows(seed: int = SEED, faulty: int = 8, sound: int = 40, two: int = 24) -> Iterator[Told]:

@@ -65,6 +65,9 @@ class Wrong:
     stuck_at: float | None = None
     reversed: bool = False
     slip: float = 1.0
+    loose_at: float | None = None
+    misplaced: Mapping[str, str] = field(default_factory=dict)
+    compressor_dead: bool = False
     swapped: tuple[str, str] | None = None
     drift: Mapping[str, float] = field(default_factory=dict)
     low_limit_at: str = "mixed"
@@ -99,6 +102,7 @@ class OtherUnit:
         self.frozen_s = 0.0
         self.tripped = False
         self.occupied_by_itself = 1.0
+        self.blows_not = False
         air = {"outdoor": weather[0], "return": self.room_c, "mixed": self.room_c - 1, "supply": self.room_c - 1}
         self.air: dict[str, float] = air
         self.slow = dict(air)
@@ -175,6 +179,7 @@ class OtherUnit:
             at = next(each for each in self.wrong.swapped if each != place)
         if at == self.unplugged:
             return -99.0
+        at = self.wrong.misplaced.get(at, at)
         shown = self.slow[at] + self.make.sensor_off_k.get(at, 0.0) + self.wrong.drift.get(at, 0.0)
         return round(shown * 10) / 10
 
@@ -199,7 +204,7 @@ class OtherUnit:
         return "outdoor_sensor" if self._seen()["outdoor_temperature"] < -60 else ""
 
     def _blows(self, seen: Mapping[str, float]) -> bool:
-        return self.held.get("fan", seen["occupied"]) >= 0.5 and not self.tripped
+        return self.held.get("fan", seen["occupied"]) >= 0.5 and not self.tripped and not self.blows_not
 
     def _mode(self, seen: Mapping[str, float]) -> str:
         if self.tripped:
@@ -319,7 +324,7 @@ class OtherUnit:
 
     def _flow(self, seen: Mapping[str, float], dt: float) -> None:
         make = self.make
-        blades = self.actuator * self.wrong.slip
+        blades = self.actuator * self.wrong.slip if self.wrong.loose_at is None else self.wrong.loose_at
         outdoor = make.closed_leak + blades**make.outdoor_power
         back = make.return_leak + (1.0 - blades) ** make.return_power
         share = outdoor / (outdoor + back)
@@ -327,7 +332,7 @@ class OtherUnit:
         self.air["outdoor"] = self.weather[0]
         self.air["return"] = self.room_c + 0.3
         mixed = share * self.air["outdoor"] + (1 - share) * self.air["return"]
-        drop = sum(self.on) * make.stage_drop_k
+        drop = 0.0 if self.wrong.compressor_dead else sum(self.on) * make.stage_drop_k
         supply = mixed + make.fan_rise_k - drop + (make.heater_rise_k if self.heats else 0.0)
         if not blows:
             mixed = supply = self.room_c

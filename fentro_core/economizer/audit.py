@@ -12,7 +12,15 @@ from fentro_core.economizer.configuration import Configuration
 from fentro_core.economizer.entries import AlarmCheck, AlarmClosed, AlarmSeen, PointList, PointRead
 from fentro_core.economizer.points import Compared, PointLine, compare, physics_checks
 from fentro_core.economizer.results import AlarmCheckLine, AlarmLine, PointPage
-from fentro_core.economizer.sensor_identity import Condition, Reference, SensorIdentity, sensor_identity
+from fentro_core.economizer.sensor_identity import (
+    COMPRESSOR_ON,
+    Condition,
+    Reference,
+    SensorIdentity,
+    audit_signs,
+    cooled,
+    sensor_identity,
+)
 from fentro_core.economizer.sensors import CURVE_NAMES, sensor_state
 from fentro_core.logbook.entry import Entry
 
@@ -56,7 +64,25 @@ def points_page(entries: list[Entry], planned: Configuration, phase: str) -> Poi
     which, trouble = _which(lines, reads)
     names = {line.terminal: line.name for line in lines}
     swapped = tuple(names[each.label] for each in which.sensors if each.looks_swapped) if which else ()
-    return PointPage(compared, physics_checks(shown, None, None), tuple(reads), which, trouble, swapped)
+    return PointPage(
+        compared,
+        physics_checks(shown, None, None),
+        tuple(reads),
+        which,
+        trouble,
+        swapped,
+        _cooled(lines, reads.get(COMPRESSOR_ON, {})),
+    )
+
+
+def _cooled(lines: tuple[PointLine, ...], reads: dict[str, PointRead]) -> bool | None:
+    """Whether the probe found the supply air cooled with the compressor on."""
+    known = {
+        line.place: Reference(reads[line.terminal].reference_c, reads[line.terminal].plus_minus_k)
+        for line in lines
+        if line.place and line.terminal in reads
+    }
+    return cooled((Condition(COMPRESSOR_ON, {}, known),))
 
 
 def _which(lines: tuple[PointLine, ...], reads: dict[str, dict[str, PointRead]]) -> tuple[SensorIdentity | None, Sentence | None]:
@@ -82,11 +108,8 @@ def _which(lines: tuple[PointLine, ...], reads: dict[str, dict[str, PointRead]])
 
 
 def audit_of(points: PointPage) -> dict[str, bool] | None:
-    """Whether the sensors were found swapped or drifted; None until they were read."""
-    if points.which is None:
-        return None
-    swapped = points.which.swapped
-    return {"swapped": swapped, "drifted": not swapped and any(sensor.off for sensor in points.which.sensors)}
+    """What the sensors against a reference say, as `audit_signs` has it; None until they were read."""
+    return None if points.which is None else audit_signs(points.which, points.cooled)
 
 
 def alarm_lines(entries: list[Entry], planned: Configuration) -> tuple[AlarmLine, ...]:

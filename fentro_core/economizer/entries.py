@@ -89,11 +89,14 @@ class PointRead:
 
 @dataclass(frozen=True)
 class SavedConfiguration:
-    """A revision of the controller's configuration: as it was read, or as it was loaded; why."""
+    """A revision of the controller's configuration: as it was read, or as it was loaded; why.
+
+    `source` ``unconfirmed``: the controller fell silent while it was sent.
+    """
 
     document: Configuration
     reason: str
-    source: Literal["controller", "loaded", "file"] = "controller"
+    source: Literal["controller", "loaded", "file", "unconfirmed"] = "controller"
 
 
 @dataclass(frozen=True)

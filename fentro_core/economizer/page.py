@@ -38,7 +38,7 @@ from fentro_core.economizer.minimum_position import PositionRead, next_position
 from fentro_core.economizer.proof.diagnosis import diagnose, faults_of_test
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.loops import loop_steps
-from fentro_core.economizer.proof.plan import Day, Wanted, plan
+from fentro_core.economizer.proof.plan import Day, Wanted, as_it_was, plan
 from fentro_core.economizer.proof.step import Step, StepVerdict
 from fentro_core.economizer.results import (
     CauseLine,
@@ -85,6 +85,8 @@ def economizer_page(snapshot: Snapshot) -> EconomizerPage:
     wanted = Wanted(need.required_m3s / need.supply_m3s if need else None)
     fights = _fights(planned)
     tests, trouble = _plan(planned, day, wanted, fights)
+    running, mode = _as_it_ran(entries)
+    tests = tuple(as_it_was(step, running, mode, {}) for step in tests)
     points = points_page(entries, planned, "as_found")
     left = points_page(entries, planned, "as_left")
     audits = {"as_found": audit_of(points), "as_left": audit_of(left)}
@@ -132,7 +134,17 @@ def economizer_page(snapshot: Snapshot) -> EconomizerPage:
         intake=intake_body,
         intake_entry=intake_entry,
         intake_flags=intake_body.flags if intake_body else (),
+        found_running=running,
+        found_mode=mode,
     )
+
+
+def _as_it_ran(entries: list[Entry]) -> tuple[dict[str, float], str]:
+    """Fan, schedule and mode before the first test of the visit that a controller ran."""
+    for entry in entries:
+        if isinstance(entry.body, TestSeen) and entry.body.seen.before:
+            return entry.body.seen.before, entry.body.seen.mode_before
+    return {}, ""
 
 
 def economizer_of(snapshot: Snapshot) -> RooftopNameplate | None:
@@ -421,7 +433,7 @@ def _sign_words(sign: str, titles: dict[str, str]) -> str:
         return "Sensors against the reference probe"
     if test == "any":
         return "Freeze protection tripped"
-    if test == "damper":
+    if test in ("damper", "air"):
         return "Where it stands when shut, and when open"
     return titles.get(test, test)
 

@@ -174,7 +174,10 @@ class AlarmLine:
 
 @dataclass(frozen=True)
 class PointPage:
-    """The audit of points: every line against its reference, physics, and which is which."""
+    """The audit of points: every line against its reference, physics, and which is which.
+
+    `cooled`: whether the supply air was cooled with the compressor on; None where nobody compared.
+    """
 
     lines: tuple[Compared, ...]
     physics: tuple[PhysicsCheck, ...]
@@ -182,11 +185,15 @@ class PointPage:
     which: SensorIdentity | None
     which_trouble: Sentence | None
     swapped: tuple[str, ...] = ()
+    cooled: bool | None = None
 
 
 @dataclass(frozen=True)
 class EconomizerPage:
-    """The economizer of a visit. `day_known`: outdoor and return air were read on this visit; `points_left`: as left."""
+    """The economizer of a visit. `day_known`: outdoor and return air were read on this visit; `points_left`: as left.
+
+    `found_running`, `found_mode`: fan, schedule and mode before the first test that a controller ran.
+    """
 
     controller: str
     climate_zone: str
@@ -218,4 +225,6 @@ class EconomizerPage:
     wires: tuple[Wire, ...] = WIRES
     orientation: tuple[Turned, ...] = ORIENTATION
     placing: tuple[str, ...] = PLACING
+    found_running: dict[str, float] = field(default_factory=dict)
+    found_mode: str = ""
     alarm_kinds: dict[str, str] = field(default_factory=lambda: {key: kind.name for key, kind in ALARMS.items()})

@@ -9,7 +9,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from itertools import permutations
-from math import exp, sqrt
+from math import exp, log, sqrt
 
 from fentro_core.base.calculation import calculation
 from fentro_core.base.refusal import Refused
@@ -23,6 +23,20 @@ MORE_THAN_CHANCE = 0.05
 MOST_SENSORS = 7
 OFF_FROM_K = 1.5
 """A constant error this large is worth a look wherever the sensor hangs."""
+
+COMPRESSOR_ON = "compressor on"
+"""The condition that sets supply and mixed air apart, and shows whether the compressor cools."""
+
+LEAST_COOLED_K = 2.0
+"""With the compressor on, supply air less below the mixed air than this is not cooled. Ours."""
+
+BETTER = 4.0
+"""By so much must the misfit of each sensor fall where two have changed places. Ours."""
+
+UNCLEAR = "unclear"
+
+UNEVEN_FROM = 12.0
+"""Squared misfit, its constant error taken out, from which no constant error explains a sensor at its place. Ours."""
 
 
 @dataclass(frozen=True)
@@ -44,7 +58,10 @@ class Condition:
 
 @dataclass(frozen=True)
 class SensorAt:
-    """A sensor by its label: the place the label claims, the best place, and its constant error there [K]."""
+    """A sensor by its label: the place the label claims, the best place, and its constant error there [K].
+
+    `sits_in`: another place whose air it follows from condition to condition although that place has its own sensor.
+    """
 
     label: str
     claimed: str
@@ -52,11 +69,15 @@ class SensorAt:
     error_k: float
     looks_swapped: bool
     off: bool
+    sits_in: str = ""
 
 
 @dataclass(frozen=True)
 class SensorIdentity:
-    """The best assignment. `chance`: how likely the claimed one is as good, by chance alone, 0 to 1; `swapped`: it is not."""
+    """The best assignment. `chance`: how likely the claimed one is as good, by chance alone, 0 to 1; `swapped`: it is not.
+
+    `unclear`: the labels do not fit, but whether two sensors are swapped or one hangs wrong can't be told from these readings.
+    """
 
     sensors: tuple[SensorAt, ...]
     misfit_best: float
@@ -65,6 +86,7 @@ class SensorIdentity:
     swapped: bool
     enough: bool
     also: tuple[tuple[str, ...], ...] = field(default=())
+    unclear: bool = False
 
 
 @calculation("economizer.sensor_identity", "Which sensor is in which air, by least squared misfit")
@@ -103,8 +125,13 @@ def sensor_identity(conditions: tuple[Condition, ...], claimed: dict[str, str], 
     chance = min(1.0, len(assignments) * exp(-(said - least) / 2))
     work.step("misfit of the best places", "M", "sum(r * r)", least, "ratio")
     work.step("misfit of the claimed places", "M_c", "sum(r * r)", said, "ratio")
-    swapped = best != claimed and chance < MORE_THAN_CHANCE
+    moved = [label for label in labels if best[label] != claimed[label]]
+    # Sensors that changed places each follow the other's air. Where only one fits better, it hangs wrong by itself.
+    both = all(costs[label, best[label]][0] <= costs[label, claimed[label]][0] - BETTER for label in moved)
+    swapped = bool(moved) and both and chance < MORE_THAN_CHANCE
     kept = best if swapped else claimed
+    elsewhere = {} if swapped else {label: _elsewhere(label, claimed, costs) for label in labels}
+    unclear = bool(moved) and chance < MORE_THAN_CHANCE and not swapped and not any(elsewhere.values())
     return SensorIdentity(
         tuple(
             SensorAt(
@@ -113,7 +140,8 @@ def sensor_identity(conditions: tuple[Condition, ...], claimed: dict[str, str], 
                 best[label],
                 costs[label, kept[label]][1],
                 swapped and best[label] != claimed[label],
-                abs(costs[label, kept[label]][1]) >= OFF_FROM_K,
+                abs(costs[label, kept[label]][1]) >= OFF_FROM_K and not elsewhere.get(label),
+                elsewhere.get(label, ""),
             )
             for label in labels
         ),
@@ -123,7 +151,50 @@ def sensor_identity(conditions: tuple[Condition, ...], claimed: dict[str, str], 
         swapped,
         len(conditions) >= 2,
         tuple(order for order, cost in sorted(total.items(), key=lambda each: each[1])[1:4] if cost - least < 6.0),
+        unclear,
     )
+
+
+def cooled(conditions: tuple[Condition, ...]) -> bool | None:
+    """Whether a probe found the supply air colder than the mixed air with the compressor on; None where nobody compared."""
+    for condition in conditions:
+        if condition.name == COMPRESSOR_ON and {"supply", "mixed"} <= set(condition.known):
+            return condition.known["mixed"].value_c - condition.known["supply"].value_c >= LEAST_COOLED_K
+    return None
+
+
+def audit_signs(found: SensorIdentity, cooled: bool | None = None) -> dict[str, bool]:
+    """What the comparison says: ``swapped`` or ``drifted`` sensors, one ``misplaced`` in another's air, and ``no_cooling``.
+
+    Where it is `unclear`, only that; ``swapped`` is left out where two airs were too much alike to rule it out.
+    """
+    signs = {UNCLEAR: True}
+    if not found.unclear:
+        signs = {
+            "swapped": found.swapped,
+            "drifted": not found.swapped and any(sensor.off for sensor in found.sensors),
+            "misplaced": any(sensor.sits_in for sensor in found.sensors),
+        }
+    if found.also and not found.swapped and not signs.get("misplaced"):
+        # Two airs were too much alike to say that their sensors are not swapped.
+        signs.pop("swapped", None)
+    return signs if cooled is None else {**signs, "no_cooling": not cooled}
+
+
+def _elsewhere(label: str, claimed: Mapping[str, str], costs: Mapping[tuple[str, str], tuple[float, float, float]]) -> str:
+    """The place whose air a sensor follows instead of its own: its error there is constant, at its own place it is not.
+
+    The sensor of that place follows it, too, and clearly not the first one's: else they may be swapped.
+    """
+    own = claimed[label]
+    said, _, uneven = costs[label, own]
+    neighbour = min((each for each in claimed if each != label), key=lambda each: (costs[label, claimed[each]][0], each))
+    other = claimed[neighbour]
+    clear = said - costs[label, other][0] > 2 * log(len(claimed) / MORE_THAN_CHANCE)
+    stays = costs[neighbour, own][0] - costs[neighbour, other][0] >= BETTER
+    fits = costs[label, other]
+    even = max(costs[neighbour, other][2], fits[2]) < UNEVEN_FROM and abs(fits[1]) < OFF_FROM_K
+    return other if clear and stays and even and uneven >= UNEVEN_FROM else ""
 
 
 def _check(conditions: tuple[Condition, ...], claimed: Mapping[str, str], labels: list[str]) -> None:
@@ -142,8 +213,8 @@ def _check(conditions: tuple[Condition, ...], claimed: Mapping[str, str], labels
                 raise Refused(f"No reference reading at “{place}” in “{condition.name}”.", f"conditions.{index}.known")
 
 
-def _cost(label: str, place: str, conditions: tuple[Condition, ...]) -> tuple[float, float]:
-    """Squared misfit of a sensor at a place, its constant error fitted, and that error [K]."""
+def _cost(label: str, place: str, conditions: tuple[Condition, ...]) -> tuple[float, float, float]:
+    """Squared misfit of a sensor at a place, its constant error fitted and paid for; that error [K]; the misfit without it."""
     weights, residuals = [], []
     for condition in conditions:
         known = condition.known[place]
@@ -154,4 +225,4 @@ def _cost(label: str, place: str, conditions: tuple[Condition, ...]) -> tuple[fl
     error = sum(w * r for w, r in zip(weights, residuals, strict=True)) / (sum(weights) + prior)
     misfit = sum(w * (r - error) ** 2 for w, r in zip(weights, residuals, strict=True)) + error * error * prior
     plain = sum(w * r for w, r in zip(weights, residuals, strict=True)) / sum(weights)
-    return misfit, plain
+    return misfit, plain, sum(w * (r - plain) ** 2 for w, r in zip(weights, residuals, strict=True))

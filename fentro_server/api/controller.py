@@ -28,8 +28,8 @@ from fentro_core.economizer.configuration import (
 )
 from fentro_core.economizer.places import MODES, POINTS, TEMPERATURES, Point
 from fentro_core.economizer.proof.loops import loop_step
-from fentro_core.economizer.proof.plan import Wanted, day_now, plan
-from fentro_core.economizer.proof.running import channels
+from fentro_core.economizer.proof.plan import Wanted, as_it_was, day_now, plan
+from fentro_core.economizer.proof.running import channels, state_before
 from fentro_core.economizer.proof.step import Step
 from fentro_core.moisture import live
 from fentro_server.api.access import may_write_in, person_of, visit_of
@@ -255,6 +255,9 @@ def save_configuration(request: HttpRequest, visit_id: UUID, given: SaveIn) -> C
         return _now(visit, found)
 
 
+UNCONFIRMED = "The controller fell silent while this was sent: whether it runs is not known. Read it again once it answers"
+
+
 class LoadIn(BaseModel):
     """A configuration to load, and why."""
 
@@ -282,6 +285,9 @@ def load_configuration(request: HttpRequest, visit_id: UUID, given: LoadIn) -> C
             found.load(configuration_json(document))
         except DeviceRefused:
             _revision(visit, person, before, "Refused by the controller: it runs as before", "controller")
+            raise
+        except DeviceGone:
+            _revision(visit, person, document, UNCONFIRMED, "unconfirmed")
             raise
         return _now(visit, found)
 
@@ -399,9 +405,10 @@ def _economizer_step(visit: Visit, person: Any, key: str) -> Step:
     """As the plan of this day has it."""
     page = page_of(visit, person)
     with connected(visit) as found:
-        now = day_now(channels(found.points(), {}), page.day)
+        points = found.points()
     share = page.need.required_m3s / page.need.supply_m3s if page.need else None
-    return _step(page.planned, key, now, Wanted(share))
+    step = _step(page.planned, key, day_now(channels(points, {}), page.day), Wanted(share))
+    return as_it_was(step, page.found_running, page.found_mode, state_before(points)[0])
 
 
 def _step(setting: Configuration, key: str, day: Any, wanted: Wanted) -> Step:

@@ -158,7 +158,7 @@ class ProofRun:
             points = self.controller.points()
             if not self._may_move(points):
                 return
-            run = Run(self.step, channels(points, {}))
+            run = Run(self.step, channels(points, {}), points)
             ended = self._drive(run, _Clock(self.controller.scene() is not None))
         except DeviceGone:
             ended, words = "gone", GONE

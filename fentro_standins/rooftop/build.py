@@ -54,18 +54,23 @@ class Faults:
     """What is wrong; any number together. Left alone, the unit is sound.
 
     `stuck_at`: the damper does not move from this position; `reversed`: opens when told to close; `slip`: the blades
-    follow only this share of the actuator's way; `swapped`: wires of two sensors exchanged; `drift`: error added to
+    follow only this share of the actuator's way; `loose_at`: the
+    blades stay there whatever it does; `swapped`: wires of two sensors exchanged; `drift`: error added to
     sensors [K]; `failed`: sensors that are open, short or stuck; `loops`: loops tied to another place's sensor;
     `settings`: settings that differ from what was planned; `relief_blocked`; `compressor_runs_free`: the compressor does
-    not wait while outdoor air cools; `spring`: what the damper does when its power goes. `reheat_stays`: the reheat valve
-    never closes further than this; `reheat_dead`: it never opens; `bypass_stands`: its blade does not move from this share
-    of its way; `bypass_around`: fully open it lets this share of the supply around the coil; `dry_call_dead`: the sequence
-    never hears that it is damp.
+    not wait while outdoor air cools; `spring`: what the damper does when its power goes.
+    `misplaced`: sensors that hang in another place's air; `compressor_dead`: called, it does not run. `reheat_stays`: the
+    reheat valve never closes further than this; `reheat_dead`: it never opens; `bypass_stands`: its blade does not move
+    from this share of its way; `bypass_around`: fully open it lets this share of the supply around the coil;
+    `dry_call_dead`: the sequence never hears that it is damp.
     """
 
     stuck_at: float | None = None
     reversed: bool = False
     slip: float = 1.0
+    loose_at: float | None = None
+    misplaced: dict[str, str] = field(default_factory=dict)
+    compressor_dead: bool = False
     swapped: tuple[str, str] | None = None
     drift: dict[str, float] = field(default_factory=dict)
     failed: dict[str, str] = field(default_factory=dict)

@@ -103,6 +103,8 @@ class RooftopUnit:
         faults = self.faults
         if faults.stuck_at is not None:
             return faults.stuck_at
+        if faults.loose_at is not None:
+            return faults.loose_at
         return (1 - self.actuator if faults.reversed else self.actuator) * faults.slip
 
     @property
@@ -188,7 +190,7 @@ class RooftopUnit:
 
     def _coil(self, mixed: Air, outdoor_c: float, share: float) -> Air:
         stage = self.outputs.get("compressor", 0.0)
-        if not stage:
+        if not stage or self.faults.compressor_dead:
             return Air(mixed.c, mixed.w)
         build = self.build
         mass = share * build.supply_m3s * build.pressure_pa / 101_325 * 1.19
@@ -237,7 +239,7 @@ class RooftopUnit:
             wired = _USUAL.get(terminal, place)
             if swapped and wired in swapped:
                 wired = swapped[1] if wired == swapped[0] else swapped[0]
-            found[TEMPERATURES[place]] = self._sensor(wired)
+            found[TEMPERATURES[place]] = self._sensor(self.faults.misplaced.get(wired, wired))
         for place in ("outdoor", "return"):
             air = self.true[place]
             found[f"{place}_humidity"] = min(

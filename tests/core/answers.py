@@ -38,7 +38,7 @@ from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.loops import loop_steps
 from fentro_core.economizer.proof.plan import Day, day_now, plan
 from fentro_core.economizer.proof.running import channels
-from fentro_core.economizer.proof.session import audit, audit_signs, prove
+from fentro_core.economizer.proof.session import audit, prove, signs_of_audit
 from fentro_core.economizer.sensor_identity import Condition, Reference, sensor_identity
 from fentro_core.economizer.year import hours_of_year
 from fentro_core.instruments.instrument import ACCURACY_CLASSES
@@ -260,7 +260,7 @@ def _proofs() -> Iterator[tuple[str, Json]]:
                 mark(write(run)),
                 mark(write(said)),
             ]
-        signs = audit_signs(conditions) if conditions else None
+        signs = signs_of_audit(conditions) if conditions else None
         found = diagnose(runs, signs)
         likely = [[each.fault.key, small(each.sure), sorted(each.signs)] for each in found.suspects]
         yield f"proof/{hidden or 'sound'}", {**answer, "found": found.found, "sound": small(found.sound), "likely": likely}

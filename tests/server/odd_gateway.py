@@ -31,6 +31,10 @@ SHOWN = {
 }
 
 
+SILENCE = 0
+"""Instead of a status: the connection closes without an answer."""
+
+
 class OddGateway:
     """One unit, RTU-1, that stands still. `takes`: held as told; `lets_go`: released as told, the how manieth time it is asked;
     `says`: status and body for a method and path, instead of the right answer.
@@ -106,6 +110,9 @@ def odd_gateway(given: OddGateway | None = None) -> Iterator[tuple[OddGateway, s
             size = int(self.headers.get("Content-Length") or 0)
             given = json.loads(self.rfile.read(size)) if size else None
             status, body = gateway.answer(self.command, self.path.partition("?")[0], given)
+            if status == SILENCE:
+                self.close_connection = True
+                return
             self.send_response(status)
             self.send_header("Content-Length", str(len(body)))
             self.end_headers()

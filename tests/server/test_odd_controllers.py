@@ -25,7 +25,7 @@ from fentro_server.places.models import System
 from fentro_server.visits.models import Entry, Visit
 from tests.server.at_gateway import at, at_gateway, finished, open_changes, words
 from tests.server.conftest import House, add, new_entry, post, signed_in
-from tests.server.odd_gateway import OddGateway, odd_gateway
+from tests.server.odd_gateway import SILENCE, OddGateway, odd_gateway
 
 PLATE = {"maker": "Norrand", "model": "NR-1", "economizer": True, "controller": "RTU-1"}
 
@@ -251,6 +251,16 @@ def test_a_configuration_is_written_down_before_it_is_sent_and_a_refusal_too(
     odd.says.clear()
     assert post(client, at(roof, "controller/load"), wanted).status_code == 200
     assert read_configuration(odd.configuration).minimum_position == 0.3
+
+
+def test_silence_while_it_is_sent_is_not_called_loaded(roof: Visit, client: Client, odd: OddGateway) -> None:
+    wanted = saved(roof, client, odd, minimum_position=0.3)
+    odd.says["PUT", "/configuration"] = (SILENCE, b"")
+    post(client, at(roof, "controller/load"), wanted)
+    assert revisions(roof)[-1] == ("unconfirmed", 0.3)
+    odd.says.clear()
+    page = client.get(at(roof, "controller")).json()
+    assert page["differs"], "what runs is another, and the page says so once it answers"
 
 
 def test_a_closed_visit_sends_no_configuration(roof: Visit, client: Client, odd: OddGateway) -> None:

@@ -14,7 +14,7 @@ from fentro_core.economizer.configuration import Configuration
 from fentro_core.economizer.proof.diagnosis import Diagnosis, diagnose
 from fentro_core.economizer.proof.plan import Day, day_now, plan
 from fentro_core.economizer.proof.running import channels
-from fentro_core.economizer.proof.session import audit, audit_signs, prove
+from fentro_core.economizer.proof.session import audit, prove, signs_of_audit
 from fentro_server.controllers.conformance import conformance
 from fentro_server.controllers.gateway import HttpController
 from fentro_server.gateways.addresses import reach
@@ -57,7 +57,7 @@ def over_http(hidden: tuple[str, ...], seed: int) -> tuple[Diagnosis, OtherUnit]
         now = replace(now, outdoor_c=unit.reference("outdoor"), return_c=unit.reference("return"))
         tests = list(prove(device, plan(planned, now), unit.advance, unit.hand))
         device.close()
-    return diagnose(tests, audit_signs(conditions) if conditions else None), unit
+    return diagnose(tests, signs_of_audit(conditions) if conditions else None), unit
 
 
 @pytest.mark.parametrize("hidden", ["", "reversed_actuator", "low_limit_tied", "relief_blocked", "fail_safe"])

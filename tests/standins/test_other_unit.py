@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 
 from bench.otherunit.score import HIDDEN, drawn, proved
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.loops import loop_steps
-from fentro_core.economizer.proof.plan import Day, day_now
-from fentro_core.economizer.proof.running import channels
+from fentro_core.economizer.proof.plan import Day, as_it_was, day_now, plan
+from fentro_core.economizer.proof.running import channels, state_before
 from fentro_core.economizer.proof.session import run_step
+from fentro_core.economizer.proof.step import RISE
 
 
 @pytest.mark.parametrize("hidden", HIDDEN)
@@ -39,3 +42,44 @@ def test_loops_of_a_sound_one_are_not_called_off(seed: int) -> None:
     for step in loop_steps(planned, day):
         assert verdict(run_step(unit, step, unit.advance)).mark != "off", step.key
         unit.advance(60)
+
+
+@pytest.mark.parametrize(
+    "pair", [("relief_blocked", "no_cooling"), ("stuck_damper", "swapped_sensors"), ("loose_blades", "fail_safe")]
+)
+def test_of_two_faults_none_but_these_is_named(pair: tuple[str, str]) -> None:
+    for seed in (40_301, 40_302):
+        unit, planned = drawn(pair, seed)
+        found, _ = proved(unit, planned)
+        assert found.found in ("", *pair)
+        assert unit.held == {}
+
+
+def test_a_unit_left_otherwise_than_found_is_not_restored() -> None:
+    """All is released, and the fan stands where it ran: somebody switched it off meanwhile."""
+    unit, planned = drawn((), 40_400)
+    unit.advance(900)
+    day = day_now(channels(unit.points(), {}), Day(pressure_pa=unit.pressure_pa))
+    restore = next(step for step in plan(planned, day) if step.key == "restore")
+    found, mode = state_before(unit.points())
+    assert found["fan"] == 1.0
+    last = as_it_was(restore, found, mode, state_before(unit.points())[0])
+    assert verdict(run_step(unit, last, unit.advance)).mark == "holds"
+    unit.blows_not = True
+    seen = verdict(run_step(unit, last, unit.advance))
+    assert seen.mark == "off"
+    assert seen.sentence.say() == "Fan: no, and it should be."
+
+
+def test_heating_that_warms_nothing_is_not_proven() -> None:
+    unit, planned = drawn((), 40_500)
+    unit.make = replace(unit.make, heater_rise_k=0.2)
+    unit.advance(900)
+    day = day_now(channels(unit.points(), {}), Day(pressure_pa=unit.pressure_pa))
+    heating = next(step for step in plan(planned, day) if step.key == "heating")
+    seen = run_step(unit, heating, unit.advance)
+    assert seen.unmoved == (RISE,)
+    assert verdict(seen).mark == "not_measured"
+    unit.make = replace(unit.make, heater_rise_k=14.0)
+    unit.advance(300)
+    assert verdict(run_step(unit, heating, unit.advance)).mark in ("holds", "watch")

@@ -16,7 +16,7 @@ from fentro_core.economizer.mode_map import mode_map
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.loops import loop_steps
 from fentro_core.economizer.proof.plan import Day, plan
-from fentro_core.economizer.proof.session import audit, audit_signs, prove, run_step
+from fentro_core.economizer.proof.session import audit, prove, run_step, signs_of_audit
 from fentro_core.economizer.proof.step import Step
 from fentro_standins.rooftop.build import Build, Faults, Weather
 from fentro_standins.rooftop.presets import PRESETS
@@ -193,6 +193,7 @@ def test_a_sound_unit_passes_every_test_on_any_day(method: Any, outdoor: float, 
         ("compressor_not_locked", "cool"),
         ("no_differential", "inside"),
         ("fail_safe", "power"),
+        ("loose_blades", "full"),
     ],
 )
 def test_each_fault_upsets_the_test_that_looks_for_it(preset: str, test: str) -> None:
@@ -245,11 +246,15 @@ def _wrongly(tied: dict[str, str]) -> set[tuple[str, str]]:
 def test_the_audit_tells_swapped_from_drifted_from_sound() -> None:
     def signs(faults: Faults) -> dict[str, bool]:
         made = unit(faults)
-        return audit_signs(audit(made, lambda seconds: made.advance(seconds, 2), made.reference, made.hand))
+        return signs_of_audit(audit(made, lambda seconds: made.advance(seconds, 2), made.reference, made.hand))
 
-    assert signs(Faults()) == {"swapped": False, "drifted": False}
-    assert signs(Faults(swapped=("mixed", "supply"))) == {"swapped": True, "drifted": False}
-    assert signs(Faults(drift={"return": -3.5})) == {"swapped": False, "drifted": True}
+    sound = {"swapped": False, "drifted": False, "misplaced": False, "no_cooling": False}
+    assert signs(Faults()) == sound
+    assert signs(Faults(swapped=("mixed", "supply"))) == sound | {"swapped": True}
+    assert signs(Faults(drift={"return": -3.5})) == sound | {"drifted": True}
+    assert signs(Faults(misplaced={"mixed": "supply"})) == sound | {"misplaced": True}
+    assert signs(Faults(misplaced={"return": "mixed"})) == sound | {"misplaced": True}
+    assert signs(Faults(compressor_dead=True))["no_cooling"]
 
 
 def test_the_blind_proof_names_nearly_all_and_acquits_the_healthy() -> None:

@@ -8,6 +8,12 @@ from dataclasses import dataclass
 STANDS, BACKWARDS = "damper.stands", "damper.backwards"
 """Over the tests that drive it: the actuator's answer is the same at every command, or goes the other way."""
 
+AIR_STANDS, AIR_BACKWARDS = "air.stands", "air.backwards"
+"""The share of outdoor air, at both ends of the stroke, likewise."""
+
+NO_COOLING = "audit.no_cooling"
+"""A probe found the supply air no colder than the mixed air with the compressor on."""
+
 CERTAINLY, SURELY, MAYBE = 0.995, 0.93, 0.35
 """How surely a fault upsets a test. Ours."""
 
@@ -31,13 +37,17 @@ class Upsets:
 
 @dataclass(frozen=True)
 class ControlFault:
-    """Something that may be wrong, what to do and who may; each variant shows in its own way."""
+    """Something that may be wrong, what to do and who may; each variant shows in its own way.
+
+    `hides`: signs of other faults that can't be seen while this one is there.
+    """
 
     key: str
     name: str
     do: str
     who: str
     variants: tuple[Upsets, ...]
+    hides: Set[str] = frozenset()
 
 
 FAULTS: tuple[ControlFault, ...] = (
@@ -50,6 +60,7 @@ FAULTS: tuple[ControlFault, ...] = (
             Upsets(
                 certainly={STANDS},
                 surely={
+                    AIR_STANDS,
                     "full.damper_position.low",
                     "cool.damper_position.low",
                     "assist.damper_position.low",
@@ -71,6 +82,7 @@ FAULTS: tuple[ControlFault, ...] = (
             Upsets(
                 certainly={STANDS},
                 surely={
+                    AIR_STANDS,
                     "closed.damper_position.high",
                     "full.damper_position.low",
                     "assist.damper_position.low",
@@ -99,6 +111,7 @@ FAULTS: tuple[ControlFault, ...] = (
             Upsets(
                 certainly={STANDS},
                 surely={
+                    AIR_STANDS,
                     "closed.damper_position.high",
                     "minimum.damper_position.high",
                     "above.damper_position.high",
@@ -128,6 +141,7 @@ FAULTS: tuple[ControlFault, ...] = (
             Upsets(
                 certainly={BACKWARDS},
                 surely={
+                    AIR_BACKWARDS,
                     "closed.damper_position.high",
                     "minimum.damper_position.high",
                     "full.damper_position.low",
@@ -158,6 +172,7 @@ FAULTS: tuple[ControlFault, ...] = (
             ),
             Upsets(
                 surely={
+                    AIR_BACKWARDS,
                     "closed.outdoor_share.high",
                     "full.outdoor_share.low",
                 },
@@ -180,6 +195,46 @@ FAULTS: tuple[ControlFault, ...] = (
                 },
                 maybe={
                     "minimum.outdoor_share.low",
+                },
+            ),
+        ),
+    ),
+    ControlFault(
+        "loose_blades",
+        "Blades loose on their shaft",
+        do="Power locked out, set the blades by hand, tighten their clamps; drive the whole stroke and look.",
+        who="technician",
+        variants=(
+            Upsets(
+                surely={
+                    AIR_STANDS,
+                    "full.outdoor_share.low",
+                },
+                maybe={
+                    "minimum.outdoor_share.low",
+                    "any.tripped",
+                },
+            ),
+            Upsets(
+                surely={
+                    AIR_STANDS,
+                    "full.outdoor_share.low",
+                    "closed.outdoor_share.high",
+                },
+                maybe={
+                    "minimum.outdoor_share.high",
+                    "any.tripped",
+                },
+            ),
+            Upsets(
+                surely={
+                    AIR_STANDS,
+                    "closed.outdoor_share.high",
+                    "minimum.outdoor_share.high",
+                },
+                maybe={
+                    "full.outdoor_share.low",
+                    "any.tripped",
                 },
             ),
         ),
@@ -217,6 +272,13 @@ FAULTS: tuple[ControlFault, ...] = (
         do="Follow the wires; swap them back, or their names in the configuration.",
         who="technician",
         variants=(
+            Upsets(certainly={"audit.swapped"}),
+            Upsets(certainly={"audit.swapped"}, surely={"sensor.damper_position.low"}),
+            Upsets(
+                certainly={"audit.swapped"},
+                surely={AIR_BACKWARDS, "closed.outdoor_share.high", "full.outdoor_share.low"},
+                maybe={"minimum.outdoor_share.high", "any.tripped"},
+            ),
             Upsets(
                 certainly={
                     "audit.swapped",
@@ -240,6 +302,8 @@ FAULTS: tuple[ControlFault, ...] = (
                 },
                 maybe={
                     "any.tripped",
+                    AIR_STANDS,
+                    AIR_BACKWARDS,
                     "closed.outdoor_share.high",
                     "closed.outdoor_share.low",
                     "full.outdoor_share.low",
@@ -261,6 +325,7 @@ FAULTS: tuple[ControlFault, ...] = (
         do="Clean its connector, check it by resistance, renew it if it drifts.",
         who="technician",
         variants=(
+            Upsets(certainly={"audit.drifted"}),
             Upsets(
                 certainly={
                     "audit.drifted",
@@ -272,6 +337,33 @@ FAULTS: tuple[ControlFault, ...] = (
                     "minimum.outdoor_share.low",
                     "minimum.outdoor_share.high",
                     "cool.damper_position.low",
+                },
+            ),
+        ),
+    ),
+    ControlFault(
+        "misplaced_sensor",
+        "A sensor in another sensor's air",
+        do="Follow its wire, and move it into its own air, away from coil, heater and bare metal.",
+        who="technician",
+        variants=(
+            Upsets(certainly={"audit.misplaced"}),
+            Upsets(
+                certainly={
+                    "audit.misplaced",
+                },
+                maybe={
+                    AIR_STANDS,
+                    "closed.outdoor_share.high",
+                    "closed.outdoor_share.low",
+                    "full.outdoor_share.low",
+                    "minimum.outdoor_share.low",
+                    "minimum.outdoor_share.high",
+                    "cool.damper_position.low",
+                    "assist.damper_position.low",
+                    "above.damper_position.low",
+                    "inside.damper_position.low",
+                    "cold_mixed.not_ready",
                 },
             ),
         ),
@@ -319,17 +411,17 @@ FAULTS: tuple[ControlFault, ...] = (
                     "above.damper_position.high",
                     "inside.not_ready",
                     "below.not_ready",
-                },
-                maybe={
-                    "heating.damper_position.high",
-                    "sensor.damper_position.high",
+                    "heating.minimum.high",
+                    "sensor.minimum.high",
                 },
             ),
             Upsets(
-                maybe={
+                surely={
                     "above.damper_position.high",
-                    "heating.damper_position.high",
-                    "sensor.damper_position.high",
+                },
+                maybe={
+                    "heating.minimum.high",
+                    "sensor.minimum.high",
                     "inside.not_ready",
                     "below.not_ready",
                     "inside.damper_position.high",
@@ -338,10 +430,10 @@ FAULTS: tuple[ControlFault, ...] = (
             Upsets(
                 surely={
                     "above.damper_position.low",
+                    "heating.minimum.low",
+                    "sensor.minimum.low",
                 },
                 maybe={
-                    "heating.damper_position.low",
-                    "sensor.damper_position.low",
                     "inside.damper_position.low",
                     "cold_mixed.not_ready",
                 },
@@ -366,6 +458,7 @@ FAULTS: tuple[ControlFault, ...] = (
         "Compressor runs although outdoor air cools",
         do="Wire or set the interlock: outdoor air first.",
         who="technician",
+        hides={"above.compressor.low", "assist.compressor.low"},
         variants=(
             Upsets(
                 surely={
@@ -382,6 +475,29 @@ FAULTS: tuple[ControlFault, ...] = (
                     "cool.damper_position.low",
                     "assist.damper_position.low",
                     "below.damper_position.low",
+                },
+            ),
+        ),
+    ),
+    ControlFault(
+        "no_cooling",
+        "Compressor does not run, or does not cool",
+        do="Wait out its rest time and compare again. Then contactor, safeties, power: a licensed person where it carries mains.",
+        who="licensed person",
+        variants=(
+            Upsets(
+                certainly={
+                    NO_COOLING,
+                },
+                maybe={
+                    "above.compressor.low",
+                    "assist.compressor.low",
+                },
+            ),
+            Upsets(
+                surely={
+                    "above.compressor.low",
+                    "assist.compressor.low",
                 },
             ),
         ),

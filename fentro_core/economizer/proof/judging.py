@@ -5,7 +5,7 @@ from __future__ import annotations
 from fentro_core.base.measured import Measured
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.verdict import Mark, judge
-from fentro_core.economizer.proof.step import EYE_HALF_WIDTHS, NAMES, Due, Judged, StepVerdict, TestRun
+from fentro_core.economizer.proof.step import EYE_HALF_WIDTHS, NAMES, ON_OFF, RISE, SHOWN_AS, Due, Judged, StepVerdict, TestRun
 
 _GRAVEST: tuple[Mark, ...] = ("off", "not_measured", "too_close", "watch", "holds")
 
@@ -24,6 +24,7 @@ ENDED = {
 
 _UNMOVED = {
     "building_pressure": "Not proven: the building's pressure never rose to where relief opens. Shut doors, repeat it.",
+    RISE: "Not proven: heating was called, but the supply air got no warmer than the mixed air. Look at the heater.",
     "heating": "Not proven: the heating never came on, so it was no heating call. Look for what holds it back.",
     "fan": "Not proven: the fan did not run.",
 }
@@ -98,6 +99,9 @@ def _words(mark: Mark, points: tuple[Judged, ...], seen: TestRun, late: bool) ->
     due = wrong.low if wrong.side == "low" else wrong.high
     side = "at least" if wrong.side == "low" else "at most"
     assert due is not None
+    if wrong.point in ON_OFF or SHOWN_AS.get(wrong.point) == "yes":
+        words = "{name}: no, and it should be." if wrong.side == "low" else "{name}: yes, and it should not be."
+        return Sentence.of(words.replace("{name}", wrong.name))
     return Sentence.of(
         "{name}: {seen} seen, {side} {due} due.".replace("{name}", wrong.name).replace("{side}", side),
         seen=(wrong.value or 0.0, wrong.kind),

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
 from fentro_core.air.constants import humidity_ratio_of
@@ -11,7 +11,7 @@ from fentro_core.air.state import AirState
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.economizer.configuration import Configuration
-from fentro_core.economizer.proof.step import ALARMING, OVERRIDES, SHARE, Due, Hand, Step, Stimulus
+from fentro_core.economizer.proof.step import ALARMING, MODE, OVERRIDES, RISE, SHARE, Due, Hand, Step, Stimulus
 
 LOCK_OUT = "Lock out and tag the power before a hand goes near dampers, linkage or blower. Capacitors hold charge."
 FREEZE = "Frost: cold mixed air can burst a water coil. Not with water in the coil; stop when the mixed air nears freezing."
@@ -32,6 +32,9 @@ BIG_CALL_K = 2.2
 RETURN_HELD_C = 22.0
 """Return air played where it decides: away from the limits that a fixed changeover ordinarily has, so that one is not taken
 for the other. Ours."""
+
+LEAST_RISE_K = 3.0
+"""Supply air so much above mixed air is heated, not only warmed by the fan. Ours."""
 
 ENTHALPY_PER_K = 2000.0
 """A switching differential of 1 K stands for 2 kJ/kg where enthalpy decides."""
@@ -366,7 +369,7 @@ def _heating(setting: Configuration, day: Day, wanted: Wanted) -> Step:
         (_at_minimum(setting, day, aim), Due("compressor", None, 0.02)),
         allowed_s=420,
         hold_s=30,
-        moves=(Due("heating", 0.2),),
+        moves=(Due("heating", 0.2), Due(RISE, LEAST_RISE_K)),
         hazards=(HEATING, MOVING),
     )
 
@@ -497,6 +500,33 @@ def _restore(setting: Configuration, day: Day, wanted: Wanted) -> Step:
         hold_s=60,
     )
 
+
+def as_it_was(step: Step, found: Mapping[str, float], mode: str, now: Mapping[str, float]) -> Step:
+    """The last test with what must be as it was found: fan and mode.
+
+    Parameters
+    ----------
+    found : mapping
+        ``fan`` and ``occupied`` before the first test of the visit.
+    mode : str
+        The controller's mode then.
+    now : mapping
+        ``occupied`` now: where the schedule has turned meanwhile, the fan need not be as found.
+    """
+    if step.key != "restore":
+        return step
+    turned = "occupied" in found and "occupied" in now and abs(found["occupied"] - now["occupied"]) > HALF
+    bands = [band for band in step.expected if band.point != "fan"]
+    if found.get("fan", 0.0) > HALF and not turned:
+        bands.append(Due("fan", HALF))
+    else:
+        bands.append(Due("fan", None, 1.0))
+    if mode and not turned:
+        bands.append(Due(MODE, HALF))
+    return replace(step, expected=tuple(bands), mode="" if turned else mode)
+
+
+HALF = 0.5
 
 _MAKERS: tuple[Maker, ...] = (
     _by_hand,

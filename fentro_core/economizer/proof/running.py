@@ -10,7 +10,9 @@ from fentro_core.economizer.proof.step import (
     ALARMING,
     CHANGE,
     HALF_WIDTHS,
+    MODE,
     OVERRIDES,
+    RISE,
     SHARE,
     Due,
     Sample,
@@ -49,6 +51,9 @@ def channels(points: Mapping[str, Any], ambient: Mapping[str, float]) -> dict[st
     found[OVERRIDES] = float(len(held))
     found["mode_free"] = 1.0 if points.get("mode") in ("free", "free_and_compressor") else 0.0
     air = {place: _own(points, held, ambient, f"{place}_temperature") for place in ("outdoor", "return", "mixed")}
+    supply = None if "supply_temperature" in held else _own(points, held, ambient, "supply_temperature")
+    if supply is not None and air["mixed"] is not None:
+        found[RISE] = supply - air["mixed"]
     outdoor, back, mixed = air["outdoor"], air["return"], air["mixed"]
     if outdoor is not None and back is not None and mixed is not None and abs(outdoor - back) >= LEAST_CONTRAST_K:
         found[SHARE] = (mixed - back) / (outdoor - back)
@@ -83,6 +88,28 @@ def within(bands: tuple[Due, ...], values: Mapping[str, float]) -> bool:
     return True
 
 
+BY_ITSELF = {"minimum", "heating", "free", "free_and_compressor", "compressor", "drying"}
+"""Modes between which a controller changes by its own judgement."""
+
+
+def mode_as_found(now: str, found: str) -> float | None:
+    """1 where the mode is as it was found, or one that the controller may have changed to by itself; None: can't be told."""
+    if not now or not found:
+        return None
+    if now == found or {now, found} <= BY_ITSELF:
+        return 1.0
+    return 0.0 if {now, found} <= BY_ITSELF | {"off", "start_up", "freeze_trip"} else None
+
+
+def state_before(points: Mapping[str, Any]) -> tuple[dict[str, float], str]:
+    """Fan and schedule as they stand, where nobody holds them, and the mode."""
+    held = set(points.get("overridden", ()))
+    kept = {
+        key: float(points[key]) for key in ("fan", "occupied") if key not in held and isinstance(points.get(key), int | float)
+    }
+    return kept, "" if held else str(points.get("mode", ""))
+
+
 class Run:
     """Feed it the controller's points as time passes; it says what to hold and when it is over.
 
@@ -91,10 +118,13 @@ class Run:
     step : Step
     ambient : mapping
         What the sensors showed before the test, by point, SI.
+    before : mapping, optional
+        The controller's points before the test.
     """
 
-    def __init__(self, step: Step, ambient: Mapping[str, float]) -> None:
+    def __init__(self, step: Step, ambient: Mapping[str, float], before: Mapping[str, Any] | None = None) -> None:
         self.step = step
+        self.found, self.mode_found = state_before(before or {})
         self.ambient = ambient
         self.stage = "first" if step.first else "test"
         self.began_s: float | None = None
@@ -130,6 +160,9 @@ class Run:
             self.before = values.get("damper_command", 0.0)
         if self.before is not None:
             values[CHANGE] = values.get("damper_command", 0.0) - self.before
+        like = mode_as_found(str(points.get("mode", "")), self.step.mode)
+        if like is not None:
+            values[MODE] = like
         self.samples.append(Sample(round(now - self.began_s, 1), values))
         spent = now - self.stage_s
         if points.get("mode") == "freeze_trip":
@@ -178,8 +211,14 @@ class Run:
         elif self.met_s is None:
             self.met_s, self.reached_s = now, now - self.stage_s
         held = self.met_s is not None and now - self.met_s >= step.hold_s
+        if held and spent < step.allowed_s and self._still_to_move():
+            return
         if held or spent >= step.allowed_s + (step.hold_s if self.met_s is not None else 0.0):
             self._end("done")
+
+    def _still_to_move(self) -> bool:
+        """What must move for the test to count is shown by the controller, and has not moved yet."""
+        return any(band.point not in self.moved and self._shown(band.point) for band in self.step.moves)
 
     def _end(self, how: str) -> None:
         self.over, self.ended = True, "not_held" if how == "done" and self.lost else how
@@ -214,6 +253,8 @@ class Run:
             ended=ended,  # type: ignore[arg-type]
             trace=trace,
             unmoved=tuple(band.point for band in self.step.moves if band.point not in self.moved and self._shown(band.point)),
+            before=self.found,
+            mode_before=self.mode_found,
         )
 
     def _shown(self, point: str) -> bool:

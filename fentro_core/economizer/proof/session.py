@@ -7,9 +7,10 @@ from typing import Any
 
 from fentro_core.base.device import DeviceGone, DeviceRefused
 from fentro_core.economizer.places import PLACES, TEMPERATURES, Controller
-from fentro_core.economizer.proof.running import Run, channels
+from fentro_core.economizer.proof.plan import as_it_was
+from fentro_core.economizer.proof.running import Run, channels, state_before
 from fentro_core.economizer.proof.step import Step, TestRun
-from fentro_core.economizer.sensor_identity import Condition, Reference, sensor_identity
+from fentro_core.economizer.sensor_identity import COMPRESSOR_ON, Condition, Reference, audit_signs, cooled, sensor_identity
 
 Hands = Callable[[str, str], None]
 Wait = Callable[[float], None]
@@ -26,8 +27,8 @@ def run_step(controller: Controller, step: Step, wait: Wait, hands: Hands | None
     hands : callable, optional
         Does what must be done by hand; without it such a test ends stopped.
     """
-    ambient = channels(controller.points(), {})
-    run = Run(step, ambient)
+    before = controller.points()
+    run = Run(step, channels(before, {}), before)
     held: set[str] = set()
     by_hand = False
     try:
@@ -68,11 +69,12 @@ def _hold(controller: Controller, run: Run, held: set[str]) -> None:
 
 def prove(controller: Controller, steps: tuple[Step, ...], wait: Wait, hands: Hands | None = None) -> Iterator[TestRun]:
     """Every test that a controller can run, in order, with a rest between."""
+    found, mode = state_before(controller.points())
     for step in steps:
         if step.by_hand_only or step.not_today:
             continue
         reset_trip(controller, wait, hands)
-        yield run_step(controller, step, wait, hands)
+        yield run_step(controller, as_it_was(step, found, mode, state_before(controller.points())[0]), wait, hands)
         wait(60)
 
 
@@ -84,7 +86,7 @@ def reset_trip(controller: Controller, wait: Wait, hands: Hands | None) -> None:
 
 
 STEADY_K = 0.25
-CONDITIONS = (("damper shut", 0.0, 0.0), ("damper at 45 %", 0.45, 0.0), ("compressor on", 0.15, 1.0))
+CONDITIONS = (("damper shut", 0.0, 0.0), ("damper at 45 %", 0.45, 0.0), (COMPRESSOR_ON, 0.15, 1.0))
 """Name, damper command and compressor: the last one sets supply and mixed air apart."""
 
 
@@ -126,7 +128,6 @@ def audit_condition(name: str, points: Mapping[str, Any], references: Mapping[st
     return Condition(name, shown, {place: Reference(value) for place, value in references.items()})
 
 
-def audit_signs(conditions: tuple[Condition, ...]) -> dict[str, bool]:
-    """Whether the sensors look swapped, or one shows a wrong temperature."""
-    found = sensor_identity(conditions, {place: place for place in PLACES})
-    return {"swapped": found.swapped, "drifted": not found.swapped and any(sensor.off for sensor in found.sensors)}
+def signs_of_audit(conditions: tuple[Condition, ...]) -> dict[str, bool]:
+    """What an audit of the four places says of sensors and compressor."""
+    return audit_signs(sensor_identity(conditions, {place: place for place in PLACES}), cooled(conditions))

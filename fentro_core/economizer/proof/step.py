@@ -12,6 +12,8 @@ SHARE = "outdoor_share"
 ALARMING = "alarming"
 OVERRIDES = "overrides"
 CHANGE = "damper_change"
+RISE = "supply_rise"
+MODE = "mode_as_found"
 """Worked out from a controller's points besides those it shows."""
 
 NAMES: dict[str, tuple[str, str]] = {
@@ -32,16 +34,19 @@ NAMES: dict[str, tuple[str, str]] = {
     ALARMING: ("Alarm shown", "share"),
     OVERRIDES: ("Overrides left", "ratio"),
     CHANGE: ("Damper command moved by", "share"),
+    RISE: ("Supply above mixed air", "temperature_difference"),
+    "occupied": ("Schedule: occupied", "share"),
+    MODE: ("Runs by itself as it was found", "share"),
     "mode_free": ("Cooling with outdoor air", "share"),
 }
 
-SHOWN_AS = {ALARMING: "yes", OVERRIDES: "count", "occupied": "yes"}
+SHOWN_AS = {ALARMING: "yes", OVERRIDES: "count", "occupied": "yes", MODE: "yes"}
 """Points that are said as yes or no, or counted, rather than in a unit."""
 
-BY_EYE = ("damper_position", "compressor", "fan", "relief", "building_pressure", ALARMING, SHARE)
+BY_EYE = ("damper_position", "compressor", "fan", "relief", "building_pressure", ALARMING, SHARE, MODE)
 """What a technician can see at the unit and type."""
 
-ON_OFF = ("compressor", "fan", ALARMING)
+ON_OFF = ("compressor", "fan", ALARMING, MODE)
 """Seen as on or off."""
 
 HALF_WIDTHS: dict[str, float] = {
@@ -91,7 +96,8 @@ class Step:
     must stand after `ready_after_s`.
 
     `allowed_s`: the response is due by then; `hold_s`: it must stay so for this long; `throughout`: it must be so from
-    `settle_s` on, all the time. `moves`: what must be seen once, or the test proves nothing. `not_today`: why it can't be run.
+    `settle_s` on, all the time. `moves`: what must be seen once, or the test proves nothing. `mode`: the controller's mode as
+    found, to which it must come back. `not_today`: why it can't be run.
     """
 
     key: str
@@ -113,6 +119,7 @@ class Step:
     look: tuple[str, ...] = ()
     not_today: Sentence | None = None
     moves: tuple[Due, ...] = ()
+    mode: str = ""
 
 
 @dataclass(frozen=True)
@@ -130,7 +137,8 @@ class TestRun:
     `reached_s`: when all that is due was so first; None: never. `ended`: ``done``, ``stopped`` by the technician, ``gone``
     when the controller stopped answering, ``not_ready`` when the starting condition never came, ``refused`` when the
     controller refused an override, ``tripped`` when freeze protection stopped the unit, ``not_held`` when an override was let go,
-    or never took. `unmoved`: points that had to move for the test to count, and did not.
+    or never took. `unmoved`: points that had to move for the test to count, and did not. `before`: fan and schedule as they
+    stood before the test, not held; `mode_before`: the controller's mode then.
     """
 
     test: str
@@ -147,6 +155,8 @@ class TestRun:
     asked: tuple[str, ...] = ()
     looks: dict[str, bool] = field(default_factory=dict)
     unmoved: tuple[str, ...] = ()
+    before: dict[str, float] = field(default_factory=dict)
+    mode_before: str = ""
 
     __test__ = False
 

@@ -6785,6 +6785,8 @@ export interface components {
         /**
          * SavedConfiguration
          * @description A revision of the controller's configuration: as it was read, or as it was loaded; why.
+         *
+         *     `source` ``unconfirmed``: the controller fell silent while it was sent.
          */
         SavedConfiguration: {
             document: components["schemas"]["Configuration"];
@@ -6795,7 +6797,7 @@ export interface components {
              * @default controller
              * @enum {string}
              */
-            source?: "controller" | "loaded" | "file";
+            source?: "controller" | "loaded" | "file" | "unconfirmed";
         };
         /**
          * Seen
@@ -7229,7 +7231,8 @@ export interface components {
          *     `reached_s`: when all that is due was so first; None: never. `ended`: ``done``, ``stopped`` by the technician, ``gone``
          *     when the controller stopped answering, ``not_ready`` when the starting condition never came, ``refused`` when the
          *     controller refused an override, ``tripped`` when freeze protection stopped the unit, ``not_held`` when an override was let go,
-         *     or never took. `unmoved`: points that had to move for the test to count, and did not.
+         *     or never took. `unmoved`: points that had to move for the test to count, and did not. `before`: fan and schedule as they
+         *     stood before the test, not held; `mode_before`: the controller's mode then.
          */
         TestRun: {
             /** Test */
@@ -7294,6 +7297,15 @@ export interface components {
              * @default []
              */
             unmoved?: string[];
+            /** Before */
+            before?: {
+                [key: string]: number;
+            };
+            /**
+             * Mode Before
+             * @default
+             */
+            mode_before?: string;
         };
         /**
          * TestSeen
@@ -10397,6 +10409,8 @@ export interface components {
         /**
          * EconomizerPage
          * @description The economizer of a visit. `day_known`: outdoor and return air were read on this visit; `points_left`: as left.
+         *
+         *     `found_running`, `found_mode`: fan, schedule and mode before the first test that a controller ran.
          */
         EconomizerPage: {
             /** Controller */
@@ -10541,6 +10555,15 @@ export interface components {
              *     ]
              */
             placing?: string[];
+            /** Found Running */
+            found_running?: {
+                [key: string]: number;
+            };
+            /**
+             * Found Mode
+             * @default
+             */
+            found_mode?: string;
             /** Alarm Kinds */
             alarm_kinds?: {
                 [key: string]: string;
@@ -10660,6 +10683,8 @@ export interface components {
         /**
          * PointPage
          * @description The audit of points: every line against its reference, physics, and which is which.
+         *
+         *     `cooled`: whether the supply air was cooled with the compressor on; None where nobody compared.
          */
         PointPage: {
             /** Lines */
@@ -10675,6 +10700,8 @@ export interface components {
              * @default []
              */
             swapped?: string[];
+            /** Cooled */
+            cooled?: boolean | null;
         };
         /**
          * PositionRead
@@ -10740,6 +10767,8 @@ export interface components {
         /**
          * SensorAt
          * @description A sensor by its label: the place the label claims, the best place, and its constant error there [K].
+         *
+         *     `sits_in`: another place whose air it follows from condition to condition although that place has its own sensor.
          */
         SensorAt: {
             /** Label */
@@ -10754,10 +10783,17 @@ export interface components {
             looks_swapped: boolean;
             /** Off */
             off: boolean;
+            /**
+             * Sits In
+             * @default
+             */
+            sits_in?: string;
         };
         /**
          * SensorIdentity
          * @description The best assignment. `chance`: how likely the claimed one is as good, by chance alone, 0 to 1; `swapped`: it is not.
+         *
+         *     `unclear`: the labels do not fit, but whether two sensors are swapped or one hangs wrong can't be told from these readings.
          */
         SensorIdentity: {
             /** Sensors */
@@ -10777,6 +10813,11 @@ export interface components {
              * @default []
              */
             also?: string[][];
+            /**
+             * Unclear
+             * @default false
+             */
+            unclear?: boolean;
         };
         /**
          * SettingLine
@@ -10829,7 +10870,8 @@ export interface components {
          *     must stand after `ready_after_s`.
          *
          *     `allowed_s`: the response is due by then; `hold_s`: it must stay so for this long; `throughout`: it must be so from
-         *     `settle_s` on, all the time. `moves`: what must be seen once, or the test proves nothing. `not_today`: why it can't be run.
+         *     `settle_s` on, all the time. `moves`: what must be seen once, or the test proves nothing. `mode`: the controller's mode as
+         *     found, to which it must come back. `not_today`: why it can't be run.
          */
         Step: {
             /** Key */
@@ -10906,6 +10948,11 @@ export interface components {
              * @default []
              */
             moves?: components["schemas"]["Due"][];
+            /**
+             * Mode
+             * @default
+             */
+            mode?: string;
         };
         /**
          * Stimulus

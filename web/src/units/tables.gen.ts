@@ -1232,7 +1232,7 @@ export const tables: Tables = {
     "on_off": false
    },
    "occupied": {
-    "name": "Occupied",
+    "name": "Schedule: occupied",
     "kind": "share",
     "shown_as": "yes",
     "by_eye": false,
@@ -1335,6 +1335,20 @@ export const tables: Tables = {
     "shown_as": "",
     "by_eye": false,
     "on_off": false
+   },
+   "supply_rise": {
+    "name": "Supply above mixed air",
+    "kind": "temperature_difference",
+    "shown_as": "",
+    "by_eye": false,
+    "on_off": false
+   },
+   "mode_as_found": {
+    "name": "Runs by itself as it was found",
+    "kind": "share",
+    "shown_as": "yes",
+    "by_eye": true,
+    "on_off": true
    },
    "mode_free": {
     "name": "Cooling with outdoor air",

@@ -53,6 +53,16 @@ function AuditOf({ page }: { page: Page }) {
         ))}
       </fieldset>
       <SensorIdentity points={points} />
+      {points.cooled === false && (
+        <p className="panel flex items-start gap-2 p-3">
+          <VerdictMark mark="off" />
+          <span>
+            Compressor on, and the supply air is no colder than the mixed air. Wait out its rest time and
+            compare again. If it stays so, it does not run or does not cool: contactor and safeties are for a
+            licensed person.
+          </span>
+        </p>
+      )}
       {mayWrite && (
         <div className="panel space-y-2 p-3">
           <Choices

@@ -19,6 +19,7 @@ const SOURCES: Record<string, string> = {
   controller: "read from the controller",
   loaded: "loaded",
   file: "from a file",
+  unconfirmed: "sent, not confirmed",
 };
 
 /** The controller's configuration: saved as found, changed with a reason, compared, restored. */

@@ -23,23 +23,20 @@ export function SensorIdentity({ points }: { points: Points }) {
   const { system } = useUnits();
   const { which, which_trouble: trouble, swapped, lines, conditions } = points;
   if (!which) return trouble ? <p className="panel p-3">{say(trouble, system)}</p> : null;
+  const wrongPlace = which.sensors.some((sensor) => sensor.sits_in);
   const names = new Map(lines.map((each) => [each.line.terminal, each.line.name]));
   const places = which.sensors.map((sensor) => sensor.claimed);
   const height = which.sensors.length * ROW + 10;
   const y = (index: number) => 28 + index * ROW;
   return (
     <figure className="panel p-3">
-      <p className="font-semibold text-xl">
-        {which.swapped
-          ? `These look swapped: ${(swapped ?? []).join(" and ")}.`
-          : which.sensors.some((sensor) => sensor.off)
-            ? "Every sensor is where it says; one shows a wrong temperature."
-            : "Every sensor is where it says."}
-      </p>
+      <p className="font-semibold text-xl">{inWordsOf(which, swapped ?? [], names)}</p>
       <p className="text-sm">
         {which.swapped
           ? `Were the labels right, such readings would come by chance in ${chanceWords(which.chance)}.`
-          : "Nothing speaks against the labels."}{" "}
+          : which.unclear || wrongPlace
+            ? "The labels do not fit the readings."
+            : "Nothing speaks against the labels."}{" "}
         Misfit with the labels <span className="reading">{number(which.misfit_claimed, 1)}</span>, at best{" "}
         <span className="reading">{number(which.misfit_best, 1)}</span>.
         {!which.enough &&
@@ -53,9 +50,9 @@ export function SensorIdentity({ points }: { points: Points }) {
           aria-label={inOneSentence(which, names)}
         >
           {which.sensors.map((sensor, index) => {
-            const to = places.indexOf(sensor.best);
-            const crossed = which.swapped && sensor.best !== sensor.claimed;
-            const end = which.swapped ? to : index;
+            const follows = which.swapped ? sensor.best : sensor.sits_in || sensor.claimed;
+            const crossed = follows !== sensor.claimed;
+            const end = places.indexOf(follows);
             return (
               <g key={sensor.label}>
                 <path
@@ -100,6 +97,23 @@ export function SensorIdentity({ points }: { points: Points }) {
   );
 }
 
+function inWordsOf(which: Which, swapped: string[], names: Map<string, string>): string {
+  if (which.swapped) return `These look swapped: ${swapped.join(" and ")}.`;
+  if (which.unclear)
+    return "The labels do not fit. Which sensor is in the wrong air can't be told: read again with airs further apart.";
+  const wrong = which.sensors.filter((sensor) => sensor.sits_in);
+  if (wrong.length > 0)
+    return wrong
+      .map(
+        (sensor) =>
+          `${names.get(sensor.label) ?? sensor.label} is in the ${(PLACES[sensor.sits_in ?? ""] ?? "").toLowerCase()}, too.`,
+      )
+      .join(" ");
+  return which.sensors.some((sensor) => sensor.off)
+    ? "Every sensor is where it says; one shows a wrong temperature."
+    : "Every sensor is where it says.";
+}
+
 export function chanceWords(chance: number): string {
   if (chance >= 0.01) return `${Math.round(chance * 100)} of 100 cases`;
   return chance >= 0.001 ? "less than 1 of 100 cases" : "less than 1 of 1,000 cases";
@@ -111,7 +125,7 @@ function inOneSentence(which: Which, names: Map<string, string>): string {
   return which.sensors
     .map(
       (sensor) =>
-        `${names.get(sensor.label) ?? sensor.label} is in ${PLACES[which.swapped ? sensor.best : sensor.claimed]}`,
+        `${names.get(sensor.label) ?? sensor.label} is in ${PLACES[which.swapped ? sensor.best : sensor.sits_in || sensor.claimed]}`,
     )
     .join(", ");
 }
