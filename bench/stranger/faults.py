@@ -32,7 +32,10 @@ class Slip:
 
 @dataclass(frozen=True)
 class Kind:
-    """A kind of fault: the cause that is right, or none; how it is drawn. `only`: kinds of system; `metering`: devices."""
+    """A kind of fault: the cause that is right, or none; how it is drawn. `only`: kinds of system; `metering`: devices.
+
+    `also`: what is right as well, because it brings the first about.
+    """
 
     key: str
     truth: str
@@ -42,11 +45,12 @@ class Kind:
     only: tuple[str, ...] = KINDS
     metering: str = ""
     day: Mapping[str, Any] = field(default_factory=dict)
+    also: str = ""
 
 
 @dataclass(frozen=True)
 class Case:
-    """One visit to be made; `truths`: every cause that is right."""
+    """One visit to be made; `truths`: every cause that is right; `also`: one more that is right, and need not be named."""
 
     kind: str
     truths: tuple[str, ...]
@@ -56,6 +60,7 @@ class Case:
     slip: Slip
     elevation_m: float
     seed: int
+    also: str = ""
 
 
 def _worse(**stretches: tuple[float, float]) -> Callable[[Random], Wrong]:
@@ -134,6 +139,7 @@ FAULTS: tuple[Kind, ...] = (
         lambda d: Wrong(fan=d.uniform(0.5, 0.65), limit=d.uniform(0.75, 0.9)),
         mode=HEATS,
         only=GAS,
+        also="blower_low",
     ),
     Kind("element dead", "element_dead", _one("element", 0.0, 0.5), mode=HEATS, only=PUMP, day={"auxiliary": True}),
     Kind("outdoor coil iced", "outdoor_iced", _one("iced", 0.4, 0.65), mode=HEATS, only=PUMP),
@@ -229,7 +235,9 @@ def drawn(kind: Kind, seed: int, other: Kind | None = None) -> Case:
         wrong.resistances = {name: draw.uniform(0.8, 1.5) for name in ("filter", "coil", "supply")}
         wrong.charge = draw.uniform(0.96, 1.04)
     truths = tuple(each.truth for each in (kind, other) if each is not None and each.truth)
-    return Case(kind.key if other is None else f"{kind.key} + {other.key}", truths, machine, day, wrong, slip, elevation, seed)
+    return Case(
+        kind.key if other is None else f"{kind.key} + {other.key}", truths, machine, day, wrong, slip, elevation, seed, kind.also
+    )
 
 
 def _both(one: Wrong, other: Wrong) -> Wrong:

@@ -8,13 +8,14 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 
 from bench.findings import Told
+from bench.stranger import coverage
 from bench.stranger.faults import FAULTS, SOUNDS, Case, all_cases, pairs
 from bench.stranger.technician import Technician
 from fentro_core.logbook.snapshot import read_snapshot
 from fentro_core.visit.work_up import work_up
 
 LOOKS = 4
-SEED = 83219
+SEED = 60427
 """Changed after the last change of a rule: the figures that are told are those of visits nobody has looked at."""
 
 
@@ -33,12 +34,12 @@ class Outcome:
     @property
     def first(self) -> bool:
         """A true cause is named first."""
-        return bool(self.named) and self.named[0] in self.case.truths
+        return bool(self.named) and self.named[0] in (*self.case.truths, self.case.also)
 
     @property
     def in_three(self) -> bool:
         """A true cause is among the first three."""
-        return any(each in self.case.truths for each in self.named[:3])
+        return any(each in (*self.case.truths, self.case.also) for each in self.named[:3])
 
 
 def visited(case: Case, looks: int = LOOKS) -> Outcome:
@@ -80,7 +81,7 @@ def told(outcomes: list[Outcome], sound: list[Outcome], both: list[Outcome]) -> 
     worse = sum(_place(each.named, each.case) > _place(each.before, each.case) for each in outcomes)
     yield f"  true cause stands lower after the looks: {worse / len(outcomes):.0%}"
     likely = [each for each in outcomes if each.likely]
-    wrong_word = sum(each.likely[0] not in each.case.truths for each in likely)
+    wrong_word = sum(each.likely[0] not in (*each.case.truths, each.case.also) for each in likely)
     yield f"  called likely and wrong: {wrong_word} of {len(outcomes)}, {wrong_word / len(outcomes):.1%} (aim under 3 %)"
     for low, high in ((0.06, 0.2), (0.2, 0.4), (0.4, 0.6), (0.6, 0.8), (0.8, 0.9), (0.9, 0.97), (0.97, 1.01)):
         said = [each for each in (*outcomes, *sound) if low <= each.chance < high]
@@ -119,6 +120,8 @@ def _share(outcomes: list[Outcome], what: str) -> str:
 def rows(seed: int = SEED, rounds: int = 5, sounds: int = 10, two: int = 60) -> Iterator[Told]:
     """So many rounds of every kind."""
     faulty, sound = all_cases(seed, rounds * len(FAULTS), sounds * len(SOUNDS))
+    yield Told(f"half-widths, seed {seed}")
+    yield from coverage.rows(seed)
     yield Told(f"visits of a stranger's machines, seed {seed}: {len(faulty)} faulty, {len(sound)} sound, {two} with two faults")
     outcomes = [visited(case) for case in faulty]
     yield from (

@@ -56,8 +56,9 @@ def finding(
     likely: bool,
     why_not: str | None = None,
     rejection: str | None = None,
+    faint: bool = False,
 ) -> Finding:
-    """A cause in words."""
+    """A cause in words. `faint`: nothing wrong fits far better."""
     words, places = said.words, said.places
     cause, proof = each.cause, SYMPTOMS[each.cause.proof]
     place = next((places[key] for key in each.seen if key in places), "")
@@ -85,6 +86,7 @@ def finding(
         by_signs=bool(cause.apart),
         why_not=why_not,
         rejection=rejection,
+        faint=faint,
     )
 
 

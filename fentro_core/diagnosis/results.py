@@ -12,7 +12,8 @@ class Finding:
     """A possible cause: what speaks for it and against it, how to prove it, who may act.
 
     `chance`: that it is there, 0 to 1; `likely`: right in nine of ten; `by_signs`: weighed by its signs alone, its
-    chance is no frequency; `why_not`: rejected, and why.
+    chance is no frequency; `faint`: that nothing is wrong fits far better, so that no verdict and no report tells it;
+    `why_not`: rejected, and why.
     """
 
     key: str
@@ -34,6 +35,7 @@ class Finding:
     by_signs: bool = False
     why_not: str | None = None
     rejection: str | None = None
+    faint: bool = False
 
 
 @dataclass(frozen=True)

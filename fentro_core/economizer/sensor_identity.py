@@ -33,6 +33,9 @@ LEAST_COOLED_K = 2.0
 BETTER = 4.0
 """By so much must the misfit of each sensor fall where two have changed places. Ours."""
 
+ALIKE = 6.0
+"""Orders and places within this of the best fit as well. Ours."""
+
 UNCLEAR = "unclear"
 
 UNEVEN_FROM = 12.0
@@ -150,7 +153,7 @@ def sensor_identity(conditions: tuple[Condition, ...], claimed: dict[str, str], 
         chance,
         swapped,
         len(conditions) >= 2,
-        tuple(order for order, cost in sorted(total.items(), key=lambda each: each[1])[1:4] if cost - least < 6.0),
+        tuple(order for order, cost in sorted(total.items(), key=lambda each: each[1])[1:4] if cost - least < ALIKE),
         unclear,
     )
 
@@ -166,7 +169,8 @@ def cooled(conditions: tuple[Condition, ...]) -> bool | None:
 def audit_signs(found: SensorIdentity, cooled: bool | None = None) -> dict[str, bool]:
     """What the comparison says: ``swapped`` or ``drifted`` sensors, one ``misplaced`` in another's air, and ``no_cooling``.
 
-    Where it is `unclear`, only that; ``swapped`` is left out where two airs were too much alike to rule it out.
+    Where it is `unclear`, only that; ``swapped`` and ``misplaced`` are left out where two airs were too much alike to rule
+    them out.
     """
     signs = {UNCLEAR: True}
     if not found.unclear:
@@ -176,25 +180,28 @@ def audit_signs(found: SensorIdentity, cooled: bool | None = None) -> dict[str, 
             "misplaced": any(sensor.sits_in for sensor in found.sensors),
         }
     if found.also and not found.swapped and not signs.get("misplaced"):
-        # Two airs were too much alike to say that their sensors are not swapped.
-        signs.pop("swapped", None)
+        # Two airs were too much alike to say that their sensors are not swapped, or that none is in the other.
+        signs = {"drifted": signs["drifted"]} if "drifted" in signs else signs
     return signs if cooled is None else {**signs, "no_cooling": not cooled}
 
 
 def _elsewhere(label: str, claimed: Mapping[str, str], costs: Mapping[tuple[str, str], tuple[float, float, float]]) -> str:
     """The place whose air a sensor follows instead of its own: its error there is constant, at its own place it is not.
 
-    The sensor of that place follows it, too, and clearly not the first one's: else they may be swapped.
+    The sensor of that place, and of every other that fits as well, follows its own air, and clearly not the first one's: else
+    they may be swapped.
     """
     own = claimed[label]
     said, _, uneven = costs[label, own]
-    neighbour = min((each for each in claimed if each != label), key=lambda each: (costs[label, claimed[each]][0], each))
-    other = claimed[neighbour]
-    clear = said - costs[label, other][0] > 2 * log(len(claimed) / MORE_THAN_CHANCE)
-    stays = costs[neighbour, own][0] - costs[neighbour, other][0] >= BETTER
-    fits = costs[label, other]
-    even = max(costs[neighbour, other][2], fits[2]) < UNEVEN_FROM and abs(fits[1]) < OFF_FROM_K
-    return other if clear and stays and even and uneven >= UNEVEN_FROM else ""
+    others = sorted((each for each in claimed if each != label), key=lambda each: (costs[label, claimed[each]][0], each))
+    fits = costs[label, claimed[others[0]]]
+    alike = [each for each in others if costs[label, claimed[each]][0] <= fits[0] + ALIKE]
+    stay = all(
+        costs[each, own][0] - costs[each, claimed[each]][0] >= BETTER and costs[each, claimed[each]][2] < UNEVEN_FROM
+        for each in alike
+    )
+    clear = said - fits[0] > 2 * log(len(claimed) / MORE_THAN_CHANCE) and uneven >= UNEVEN_FROM
+    return claimed[others[0]] if clear and stay and fits[2] < UNEVEN_FROM and abs(fits[1]) < OFF_FROM_K else ""
 
 
 def _check(conditions: tuple[Condition, ...], claimed: Mapping[str, str], labels: list[str]) -> None:

@@ -22,6 +22,9 @@ MOST_SHOWN = 6
 SHOWN_FROM, NAMED_FROM, BESIDE_SOUND = 0.06, 0.15, 0.33
 """Causes are shown from the first chance on, once the likeliest has the second, and the third share of a sound machine's."""
 
+FAINT_FROM, FAINT_BESIDE_SOUND, FAINT_SHOWN_FROM, MOST_FAINT = 0.08, 0.1, 0.04, 3
+"""Below that, so many are still told, as faint: what it would be, if it were anything. No report and no verdict tells them."""
+
 LOOKS_UNTIL = 0.9
 """Chance of a sound machine from which no look is worth its minutes."""
 
@@ -37,11 +40,12 @@ APART = 3.0
 
 @dataclass(frozen=True)
 class Weighed:
-    """The leading causes, those that were ruled out last; the next look; readings that fit nothing."""
+    """The leading causes, those that were ruled out last; the next look; readings that fit nothing; chance of a sound machine."""
 
     findings: tuple[Finding, ...] = ()
     next_check: NextCheck | None = None
     odd: tuple[Sentence, ...] = ()
+    sound: float = 0.0
 
 
 PLACES = {
@@ -70,22 +74,28 @@ def findings(phase: PhaseContext, signs: Iterable[Sign], rejected: Rejected) -> 
     judged = Judging(site, causes, states).judged()
     apart = [each for each in rank(states, phase.mode, phase.kind, sure) if each.cause.apart and each.cause.key not in rejected]
     said = words_of(told)
-    lines = [(chance, _likely(chance, each.cause.key, judged), each) for chance, each in _of_machine(judged, states, sure)]
+    machines, faint = _of_machine(judged, states, sure)
+    lines = [(chance, _likely(chance, each.cause.key, judged), each) for chance, each in machines]
     lines += [(each.fit / (each.fit + APART), each.likely, each) for each in apart]
     lines = _hazard_first(sorted(lines, key=lambda line: -round(line[0], SAME)))
-    found = [finding(each, phase.nameplate, said, chance, likely) for chance, likely, each in lines[:MOST_SHOWN]]
+    found = [
+        finding(each, phase.nameplate, said, chance, likely, faint=faint and not each.cause.apart)
+        for chance, likely, each in lines[:MOST_SHOWN]
+    ]
     for key, (why, entry) in rejected.items():
         found.append(finding(fits(CAUSES[key], states, sure), phase.nameplate, said, 0.0, False, why, entry))
+    sound = round(judged.sound, 3)
     stations = {station.id for station in phase.path.stations}
-    cant = phase.visit.cant(phase.phase)
+    # Probes that were matched are matched, also where that says neither that they agree nor that they differ.
+    cant = phase.visit.cant(phase.phase) | ({"match"} if phase.visit.matches.results else frozenset())
     if judged.sound < LOOKS_UNTIL:
         look = next_look(judged, states, cant, mode=mode, kind=phase.kind, stations=stations)
         if look is not None:
-            return Weighed(tuple(found), check(look.look, phase.nameplate, look.between, look.bits), _odd(phase, judged))
+            return Weighed(tuple(found), check(look.look, phase.nameplate, look.between, look.bits), _odd(phase, judged), sound)
     answered = {**states, **dict.fromkeys(cant, "")}
     following = next_look_apart(apart, answered, phase.mode, phase.kind, stations)
     then = check(following.look, phase.nameplate, following.between, following.bits) if following else None
-    return Weighed(tuple(found), then, _odd(phase, judged))
+    return Weighed(tuple(found), then, _odd(phase, judged), sound)
 
 
 UNEXPLAINED = "Nothing in the list explains what was read. Read again what surprises; then look for what is not listed."
@@ -120,10 +130,14 @@ def _likely(chance: float, cause: str, judged: Judged) -> bool:
     return chance >= LIKELY_FROM and judged.backed.get(cause, 0) >= SIGNS_NEEDED and judged.misses < POOR_BY
 
 
-def _of_machine(judged: Judged, states: Mapping[str, str], sure: Mapping[str, float]) -> list[tuple[float, Ranked]]:
-    """Causes of the machine that are worth a word, the likeliest first."""
+def _of_machine(judged: Judged, states: Mapping[str, str], sure: Mapping[str, float]) -> tuple[list[tuple[float, Ranked]], bool]:
+    """Causes of the machine that are worth a word, the likeliest first; whether they are faint."""
     keys = {key for keys in judged.chances for key in keys}
     chances = sorted(((judged.of(key), key) for key in keys), key=lambda each: (-round(each[0], SAME), each[1]))
-    if not chances or chances[0][0] < max(BESIDE_SOUND * judged.sound, NAMED_FROM):
-        return []
-    return [(chance, fits(CAUSES[key], states, sure)) for chance, key in chances if chance >= SHOWN_FROM]
+    first = chances[0][0] if chances else 0.0
+    faint = first < max(BESIDE_SOUND * judged.sound, NAMED_FROM)
+    if faint and first < max(FAINT_BESIDE_SOUND * judged.sound, FAINT_FROM):
+        return [], True
+    least = FAINT_SHOWN_FROM if faint else SHOWN_FROM
+    told = [(chance, fits(CAUSES[key], states, sure)) for chance, key in chances if chance >= least]
+    return told[: MOST_FAINT if faint else MOST_SHOWN], faint

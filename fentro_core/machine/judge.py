@@ -29,11 +29,11 @@ SURE_YES = 0.85
 TABLE = 0.9
 CONTEXT = 0.97
 
-PAIRS_OF = 4
+PAIRS_OF = 6
 PAIR_SHARE = 3.0
-PAIRS_FROM, POOR_BY = 2.0, 25.0
-"""Two at once are looked for where the best single cause misses this much more than its readings ordinarily would; where even
-two miss so much, nothing explains what was read."""
+PAIRS_FROM, PAIRS_ANYHOW_FROM, PAIRS_UNDER_SOUND, POOR_BY = -3.0, 2.0, 0.25, 25.0
+"""Two at once are looked for where the best single cause misses this much more than its readings ordinarily would: the second
+where a sound machine has more than this chance; where even two miss so much as the last, nothing explains what was read."""
 
 TYPED_OFF_K, TYPED_SHARE = (-9.0, -5.0), 0.006
 """Outdoor air was read or typed wrong, seldom: on a sound machine it looks as if the condenser drew in its own air."""
@@ -203,7 +203,7 @@ class Judging:
                     self._try((cause.key,), base[cause.key] + log(share / len(levels)), way, level)
         for cause in leading[len(into) :]:
             self.logs[(cause.key,)] = [rough[cause.key]]
-        if self.weights and self._misses() > PAIRS_FROM:
+        if self.weights and self._misses() > (PAIRS_FROM if self._sound() < PAIRS_UNDER_SOUND else PAIRS_ANYHOW_FROM):
             self._two_at_once(into, leading, prior)
         return self._told()
 
@@ -257,6 +257,12 @@ class Judging:
         self.logs.setdefault(keys, []).append(start + chance)
         if keys not in self.best or misfit < self.best[keys][0]:
             self.best[keys], self.level[keys], self.apart[keys] = (misfit, shown), level, apart
+
+    def _sound(self) -> float:
+        """Chance of a sound machine so far."""
+        top = max(max(each) for each in self.logs.values())
+        sums = {keys: sum(exp(each - top) for each in logs) for keys, logs in self.logs.items()}
+        return sums.get((), 0.0) / sum(sums.values())
 
     def _misses(self) -> float:
         return min(misses for misses, _ in self.best.values())

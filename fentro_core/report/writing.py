@@ -122,7 +122,7 @@ def report_of(snapshot: Snapshot, done: Worked | None = None) -> Report:
         tree=tree_of(ducts) if ducts else (),
         pictures=tuple(AirPicture(phase.phase, found.path, phase.ribbon) for phase in found.phases),
         states=tuple(_states(found, names)),
-        findings=last.findings,
+        findings=tuple(each for each in last.findings if not each.faint),
         cautions=tuple(dict.fromkeys(_cautions(found, last))),
         instruments=snapshot.instruments,
         temporary=_temporary(stand),
@@ -189,7 +189,7 @@ def to_do(last: PhaseResult) -> tuple[ToDo, ...]:
     How soon is ours, no rule of the trade: by what can hurt, then by what the readings say.
     """
     danger = any(line.mark == "off" and line.key.startswith(AT_ONCE_KEYS) for line in last.verdicts)
-    open_still = [each for each in last.findings if each.why_not is None]
+    open_still = [each for each in last.findings if each.why_not is None and not each.faint]
     if not open_still:
         return tuple(_without_cause(last, AT_ONCE if danger else SOON))
     first, *rest = open_still
@@ -283,7 +283,7 @@ def _states(found: WorkUp, names: dict[str, str]) -> Iterable[StatePoint]:
 def _cautions(found: WorkUp, last: PhaseResult) -> Iterable[str]:
     for step in found.route:
         yield from step.cautions
-    yield from (each.caution for each in last.findings if each.caution)
+    yield from (each.caution for each in last.findings if each.caution and not each.faint)
 
 
 def _temporary(stand: Sequence[Entry]) -> tuple[ReportChange, ...]:

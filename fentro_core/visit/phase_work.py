@@ -73,7 +73,9 @@ class PhaseWork:
         except (Refused, ArithmeticError, ValueError):
             return plain  # readings that no machine gives: what they say by themselves is shown all the same
         lines = ranked(self.shown, found.findings, found.odd)
-        return replace(plain, verdicts=lines, findings=found.findings, next_check=found.next_check, odd=found.odd)
+        return replace(
+            plain, verdicts=lines, findings=found.findings, next_check=found.next_check, odd=found.odd, sound=found.sound
+        )
 
     @kept
     def without_causes(self) -> PhaseResult:

@@ -94,8 +94,8 @@ class PhaseResult:
 
     `stations`: the core ones and those that were read. `mode`: cooling, heating or "". `pages`: what each part of the job
     shows, by its key; None where the system has no such part. `followed`: numbers that are followed over visits, by key.
-    `odd`: readings that fit nothing, to be read again. `marks`: the gravest mark of a part's page, by the part's key, where one
-    calls for a look.
+    `odd`: readings that fit nothing, to be read again. `sound`: chance that nothing is wrong, 0 to 1; 0 before causes are
+    weighed. `marks`: the gravest mark of a part's page, by the part's key, where one calls for a look.
     """
 
     phase: str
@@ -108,6 +108,7 @@ class PhaseResult:
     findings: tuple[Finding, ...] = ()
     next_check: NextCheck | None = None
     odd: tuple[Sentence, ...] = ()
+    sound: float = 0.0
     followed: dict[str, Quantity] = field(default_factory=dict)
     marks: dict[str, Mark] = field(default_factory=dict)
 

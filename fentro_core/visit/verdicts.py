@@ -26,7 +26,7 @@ def ranked(parts: Sequence[PartResult], found: Iterable[Finding], odd: Iterable[
 
 def leading_cause(found: Iterable[Finding]) -> list[VerdictLine]:
     """The leading cause, when it is likely; else what to look at first."""
-    leading = next((each for each in found if each.why_not is None), None)
+    leading = next((each for each in found if each.why_not is None and not each.faint), None)
     if leading is None:
         return []
     signs = len(leading.seen)

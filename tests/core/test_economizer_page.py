@@ -229,6 +229,34 @@ def test_points_are_compared_and_swapped_ones_named() -> None:
     assert page().points.which_trouble is not None
 
 
+def test_one_sensor_in_the_wrong_air_and_a_coil_that_does_not_cool_are_said() -> None:
+    shut = {"AI1": (5.0, 5.0), "AI2": (23.0, 23.0), "AI3": (22.0, 22.0), "AI4": (22.5, 22.5)}
+    told = [*compared("damper shut", **shut)]
+    cooling = {"AI1": (5.0, 5.0), "AI2": (23.0, 23.0), "AI3": (12.2, 20.0), "AI4": (12.0, 12.0)}
+    found = page(*told, *compared("compressor on", **cooling))
+    assert found.points.which is not None
+    assert {each.sits_in for each in found.points.which.sensors} == {"", "supply"}
+    assert found.points.cooled is True
+    assert found.found == "misplaced_sensor"
+    warm = {"AI1": (5.0, 5.0), "AI2": (23.0, 23.0), "AI3": (20.0, 20.0), "AI4": (20.4, 20.4)}
+    dead = page(*told, *compared("compressor on", **warm))
+    assert dead.points.cooled is False
+    assert [each.key for each in dead.suspects][:1] == ["no_cooling"]
+    assert page(*told).points.cooled is None
+
+
+def test_the_last_test_asks_for_what_ran_before_the_first() -> None:
+    first = seen("closed", {"damper_position": 0.02}, [("damper_position", None, 0.05)])
+    first["body"]["seen"] |= {"before": {"fan": 1.0, "occupied": 1.0}, "mode_before": "free"}
+    later = seen("full", {"damper_position": 0.97}, [("damper_position", 0.95, None)])
+    later["body"]["seen"] |= {"before": {"fan": 0.0, "occupied": 0.0}, "mode_before": "off"}
+    found = page(first, later)
+    assert (found.found_running["fan"], found.found_mode) == (1.0, "free")
+    restore = next(each.step for each in found.tests if each.step.key == "restore")
+    assert {band.point: band.low for band in restore.expected}["mode_as_found"] == 0.5
+    assert page().found_running == {}
+
+
 def test_an_imported_list_takes_the_usual_ones_place() -> None:
     lines = [{"terminal": "UI-7", "name": "OAT roof", "place": "outdoor"}, {"terminal": "AO-1", "name": "Damper", "place": ""}]
     found = page(entry("point_list", {"lines": lines, "name": "list.csv"}))

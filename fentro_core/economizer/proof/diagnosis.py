@@ -16,6 +16,7 @@ from fentro_core.economizer.proof.faults import (
     MAYBE,
     NO_COOLING,
     STANDS,
+    SURELY,
     ControlFault,
 )
 from fentro_core.economizer.proof.judging import verdict
@@ -121,31 +122,36 @@ def _by_air(sign: str) -> bool:
     return ".outdoor_share." in sign or sign in ("any.tripped", AIR_STANDS, AIR_BACKWARDS)
 
 
+OF_SENSORS = {"swapped_sensors": "swapped", "misplaced_sensor": "misplaced", "drifted_sensor": "drifted"}
+"""What a probe at the sensors finds, by fault."""
+
+
 def _sensors_first(suspects: list[Suspect], audit: Mapping[str, bool]) -> list[Suspect]:
     """Sensors that a probe found swapped or wrong lead: they upset the other tests."""
-    of_sensors = {
-        "swapped_sensors": audit.get("swapped", False),
-        "misplaced_sensor": audit.get("misplaced", False),
-        "drifted_sensor": audit.get("drifted", False),
-    }
-    return sorted(suspects, key=lambda each: not (of_sensors.get(each.fault.key) and each.sure >= SURE_FROM))
+    return sorted(suspects, key=lambda each: not (audit.get(OF_SENSORS.get(each.fault.key, "")) and each.sure >= SURE_FROM))
 
 
 def _stands_on_enough(one: Suspect, audit: Mapping[str, bool] | None, signs: Mapping[str, bool]) -> bool:
-    """Not on sensors alone that nobody compared, or that were found wrong; nor a swap where the air never changed."""
-    if one.fault.key in ("swapped_sensors", "drifted_sensor"):
-        return not signs.get(AIR_STANDS, False) and not signs.get(STANDS, False)
+    """Sensors by a probe, and no swap or drift where the air never changed; others not by sensors alone that are in doubt."""
+    if one.fault.key in OF_SENSORS:
+        moved = not signs.get(AIR_STANDS, False) and not signs.get(STANDS, False)
+        found = audit or {}
+        alone = one.fault.key == "misplaced_sensor" or (moved and not found.get("misplaced", False))
+        return found.get(OF_SENSORS[one.fault.key], False) and alone
     if any(not _by_air(sign) for sign in one.signs):
         return True
     return audit is not None and not any(audit.get(key, False) for key in (UNCLEAR, "swapped", "drifted", "misplaced"))
 
 
 def _may_be_another(first: Suspect, others: list[Suspect], signs: Mapping[str, bool]) -> bool:
-    """One sign alone, that another fault shows as well, convicts only once most of the plan was seen."""
+    """All its signs are another's as well that may be there; or its one sign is, before most of the plan was seen."""
+    if any(set(first.signs) <= set(each.signs) and each.sure >= RIVAL_FROM for each in others):
+        return True
     rivals = [each for each in others if set(each.signs) & set(first.signs)]
     return len(first.signs) == 1 and bool(rivals) and len({sign.split(".")[0] for sign in signs}) < ENOUGH_TESTS
 
 
+RIVAL_FROM = 0.3
 ENOUGH_TESTS = 8
 MOST_TO_DECIDE = 3
 
@@ -189,7 +195,7 @@ def _driven(positions: Mapping[str, float]) -> dict[str, bool]:
     return {STANDS: abs(moved) < MOVES_FROM, BACKWARDS: moved < -TURNS_FROM}
 
 
-SHARE_STANDS_WITHIN, SHARE_TURNS_FROM = 0.13, 0.2
+SHARE_STANDS_WITHIN, SHARE_TURNS_FROM = 0.08, 0.2
 """A share that differs by less than the first from end to end stands; by more than the second the other way, it turns. Ours."""
 
 WIDEST = 0.2
@@ -260,9 +266,10 @@ def diagnose(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None) 
 
 
 def _convicted(one: Suspect, suspects: list[Suspect], audit: Mapping[str, bool] | None, signs: Mapping[str, bool]) -> bool:
-    """Sure enough, by signs that bear it, and not by one that another fault shows as well."""
+    """Sure enough, by a sign that it surely shows, by signs that bear it, and not by one that another fault shows as well."""
     others = [each for each in suspects if each is not one]
-    return one.sure >= SURE_FROM and _stands_on_enough(one, audit, signs) and not _may_be_another(one, others, signs)
+    shows = any(pattern.get(sign, 0.0) >= SURELY for pattern in _PATTERNS[one.fault.key] for sign in one.signs)
+    return shows and one.sure >= SURE_FROM and _stands_on_enough(one, audit, signs) and not _may_be_another(one, others, signs)
 
 
 UNEXPLAINED_FROM = 1

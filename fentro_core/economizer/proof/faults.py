@@ -349,6 +349,11 @@ FAULTS: tuple[ControlFault, ...] = (
         variants=(
             Upsets(certainly={"audit.misplaced"}),
             Upsets(
+                certainly={"audit.misplaced"},
+                surely={AIR_STANDS, "full.outdoor_share.low"},
+                maybe={"minimum.outdoor_share.low"},
+            ),
+            Upsets(
                 certainly={
                     "audit.misplaced",
                 },

@@ -4236,7 +4236,8 @@ export interface components {
          * @description A possible cause: what speaks for it and against it, how to prove it, who may act.
          *
          *     `chance`: that it is there, 0 to 1; `likely`: right in nine of ten; `by_signs`: weighed by its signs alone, its
-         *     chance is no frequency; `why_not`: rejected, and why.
+         *     chance is no frequency; `faint`: that nothing is wrong fits far better, so that no verdict and no report tells it;
+         *     `why_not`: rejected, and why.
          */
         Finding: {
             /** Key */
@@ -4280,6 +4281,11 @@ export interface components {
             why_not?: string | null;
             /** Rejection */
             rejection?: string | null;
+            /**
+             * Faint
+             * @default false
+             */
+            faint?: boolean;
         };
         /**
          * FlowMeasured
@@ -5774,8 +5780,8 @@ export interface components {
          *
          *     `stations`: the core ones and those that were read. `mode`: cooling, heating or "". `pages`: what each part of the job
          *     shows, by its key; None where the system has no such part. `followed`: numbers that are followed over visits, by key.
-         *     `odd`: readings that fit nothing, to be read again. `marks`: the gravest mark of a part's page, by the part's key, where one
-         *     calls for a look.
+         *     `odd`: readings that fit nothing, to be read again. `sound`: chance that nothing is wrong, 0 to 1; 0 before causes are
+         *     weighed. `marks`: the gravest mark of a part's page, by the part's key, where one calls for a look.
          */
         PhaseResult: {
             /** Phase */
@@ -5801,6 +5807,11 @@ export interface components {
              * @default []
              */
             odd?: components["schemas"]["Sentence"][];
+            /**
+             * Sound
+             * @default 0
+             */
+            sound?: number;
             /** Followed */
             followed?: {
                 [key: string]: components["schemas"]["Quantity"];

@@ -23,6 +23,7 @@ export function carried(quick: WorkUp, before: WorkUp): WorkUp {
         findings: known.findings,
         next_check: known.next_check,
         odd: known.odd,
+        sound: known.sound,
       };
     }),
   };

@@ -17,6 +17,7 @@ export default function Causes() {
   const all = shown.findings ?? [];
   const standing = all.filter((each) => !each.why_not);
   const rejected = all.filter((each) => each.why_not);
+  const faint = standing.length > 0 && standing.every((each) => each.faint);
   return (
     <div className="space-y-4">
       {(shown.odd ?? []).map((sentence) => (
@@ -32,9 +33,15 @@ export default function Causes() {
             : "Read return, supply and outdoor air first. What they point to appears here."}
         </p>
       )}
+      {faint && (
+        <div className="panel p-4">
+          <p className="font-semibold text-2xl">Nothing wrong fits best, {chanceOf(shown.sound ?? 0)}.</p>
+          <p className="mt-1">Should there be a complaint all the same, look for these first:</p>
+        </div>
+      )}
       <ol className="space-y-3">
         {standing.map((finding, index) => (
-          <Cause key={finding.key} finding={finding} first={index === 0} />
+          <Cause key={finding.key} finding={finding} first={index === 0 && !faint} />
         ))}
       </ol>
       {rejected.length > 0 && (
@@ -129,7 +136,7 @@ function Cause({ finding, first }: { finding: Finding; first: boolean }) {
         <span className={`font-semibold ${first ? "text-2xl" : "text-lg"}`}>{finding.name}</span>
         <span className="rounded bg-base-200 px-1.5 text-sm">{finding.part}</span>
         <span className="ml-auto text-sm">
-          {finding.likely ? "likely" : "possible"}
+          {finding.likely ? "likely" : finding.faint ? "unlikely" : "possible"}
           {finding.by_signs ? "" : `, ${chanceOf(finding.chance)}`}: {signs} {signs === 1 ? "sign" : "signs"}{" "}
           for, {finding.against.length} against
         </span>

@@ -468,6 +468,22 @@ describe("points", () => {
     expect(html).toContain("less than 1 of 1,000 cases");
     expect(html.match(/stroke-dasharray="9 5"/g)).toHaveLength(2);
   });
+  it("cross alone where one sensor is in another's air", () => {
+    const alone = { ...sensor("A", "mixed", "mixed"), sits_in: "supply" };
+    const points = {
+      which: which([alone, sensor("B", "supply", "supply")], false),
+      which_trouble: null,
+      swapped: [],
+      conditions: ["shut", "compressor on"],
+      lines,
+    };
+    const html = drawn(<SensorIdentity points={points} />);
+    expect(html).toContain("Sensor A is in the supply air, too.");
+    expect(html).toContain("The labels do not fit the readings.");
+    expect(html.match(/stroke-dasharray="9 5"/g)).toHaveLength(1);
+    const open = { ...points, which: { ...which([sensor("A", "mixed", "mixed")], false), unclear: true } };
+    expect(drawn(<SensorIdentity points={open} />)).toContain("read again with airs further apart");
+  });
   it("run straight where they hang as they say, and name one that is off", () => {
     const points = {
       which: which([sensor("A", "return", "return", 3.2, true), sensor("B", "mixed", "mixed")], false),

@@ -86,7 +86,7 @@ function partTab(part: string, pages: PartPage[], phase: Phase): TabItem {
 
 /** A page's tab: the gravest mark there, or how many causes there are. */
 export function tabOf(page: PartPage, phase: Phase): TabItem {
-  const causes = (phase.findings ?? []).filter((each) => !each.why_not).length;
+  const causes = (phase.findings ?? []).filter((each) => !each.why_not && !each.faint).length;
   return {
     key: page.key,
     name: page.name,
