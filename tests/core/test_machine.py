@@ -12,7 +12,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from bench.stranger.faults import FAULTS, SOUNDS, drawn
+from bench.stranger.coverage import coverage
+from bench.stranger.faults import FAULTS, SOUNDS, all_cases, drawn, pairs
 from bench.stranger.score import visited
 from bench.stranger.technician import Technician
 from fentro_core.air.saturation import saturated_ratio as exact_ratio
@@ -399,3 +400,41 @@ def test_verdicts_come_without_causes_where_they_are_not_asked_for() -> None:
     assert [line for line in whole.phases[0].verdicts if line.key not in ("finding", "first_look")] == list(
         quick.phases[0].verdicts
     )
+
+
+def test_half_widths_hold_what_they_say_of_a_strangers_machines() -> None:
+    """A part of what `bin/bench stranger` prints."""
+    found = coverage(all_cases(91, 0, 4 * len(SOUNDS))[1])
+    for key, least in (("split", 0.93), ("rise", 0.8), ("sensible", 0.8)):
+        lines = found[key]
+        assert len(lines) > 8
+        assert sum(off <= width for off, width in lines) >= least * len(lines), key
+
+
+def test_probes_that_were_matched_are_not_asked_for_again() -> None:
+    """Also where the match says neither that they agree nor that they are far apart."""
+    technician = Technician(drawn(next(kind for kind in FAULTS if kind.key == "plate wrong"), 500))
+    asked = []
+    for _ in range(4):
+        check = work_up(read_snapshot(technician.snapshot())).phases[0].next_check
+        if check is None:
+            break
+        asked.append(check.key)
+        technician.answer(check.key, check.stations)
+    assert asked.count("match") <= 1
+
+
+def test_two_faults_are_both_named_where_a_sound_machine_is_unlikely() -> None:
+    outcomes = [visited(case) for case in pairs(91, 12)]
+    assert sum(each.first for each in outcomes) >= 9
+    assert any(set(each.case.truths) <= set(each.named[:3]) for each in outcomes)
+
+
+def test_on_a_sound_machine_causes_are_faint_and_stand_in_no_verdict() -> None:
+    for case in all_cases(92, 0, len(SOUNDS))[1]:
+        phase = work_up(read_snapshot(Technician(case).snapshot())).phases[0]
+        told = [each for each in phase.findings if not each.by_signs]
+        if told and all(each.faint for each in told):
+            assert phase.sound > max(each.chance for each in told)
+            assert len(told) <= 3
+            assert not any(each.likely for each in told)
