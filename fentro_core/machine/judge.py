@@ -29,7 +29,7 @@ SURE_YES = 0.85
 TABLE = 0.9
 CONTEXT = 0.97
 
-PAIRS_OF = 6
+PAIRS_OF, PAIRED_WITH = 4, 14
 PAIR_SHARE = 3.0
 PAIRS_FROM, PAIRS_ANYHOW_FROM, PAIRS_UNDER_SOUND, POOR_BY = -3.0, 2.0, 0.25, 25.0
 """Two at once are looked for where the best single cause misses this much more than its readings ordinarily would: the second
@@ -212,7 +212,7 @@ class Judging:
         way = self.ways[0][0]
         for at, one in enumerate(into[:PAIRS_OF]):
             first = self.level[(one.key,)]
-            for other in leading[at + 1 :]:
+            for other in leading[at + 1 : at + 1 + PAIRED_WITH]:
                 if set(one.does) & set(other.does) or not other.does:
                     continue
                 levels = settings(other)
