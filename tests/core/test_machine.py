@@ -278,7 +278,7 @@ def test_little_air_at_little_resistance_is_the_blower_and_no_filter() -> None:
     assert not {"filter_clogged", "filter_thick"} & set(told)
     assert not phase.findings[0].likely, "they are alike"
     assert phase.next_check
-    assert phase.next_check.by_eye
+    assert phase.next_check.between
 
 
 def test_an_answer_decides_and_what_cant_be_seen_is_not_asked_again() -> None:
