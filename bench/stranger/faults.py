@@ -62,6 +62,11 @@ class Case:
     seed: int
     also: str = ""
 
+    @property
+    def right(self) -> tuple[str, ...]:
+        """Every cause that counts as found."""
+        return (*self.truths, self.also) if self.also else self.truths
+
 
 def _worse(**stretches: tuple[float, float]) -> Callable[[Random], Wrong]:
     return lambda draw: Wrong(resistances={name: draw.uniform(*between) for name, between in stretches.items()})

@@ -34,12 +34,12 @@ class Outcome:
     @property
     def first(self) -> bool:
         """A true cause is named first."""
-        return bool(self.named) and self.named[0] in (*self.case.truths, self.case.also)
+        return bool(self.named) and self.named[0] in self.case.right
 
     @property
     def in_three(self) -> bool:
         """A true cause is among the first three."""
-        return any(each in (*self.case.truths, self.case.also) for each in self.named[:3])
+        return any(each in self.case.right for each in self.named[:3])
 
 
 def visited(case: Case, looks: int = LOOKS) -> Outcome:
@@ -81,7 +81,7 @@ def told(outcomes: list[Outcome], sound: list[Outcome], both: list[Outcome]) -> 
     worse = sum(_place(each.named, each.case) > _place(each.before, each.case) for each in outcomes)
     yield f"  true cause stands lower after the looks: {worse / len(outcomes):.0%}"
     likely = [each for each in outcomes if each.likely]
-    wrong_word = sum(each.likely[0] not in (*each.case.truths, each.case.also) for each in likely)
+    wrong_word = sum(each.likely[0] not in each.case.right for each in likely)
     yield f"  called likely and wrong: {wrong_word} of {len(outcomes)}, {wrong_word / len(outcomes):.1%} (aim under 3 %)"
     for low, high in ((0.06, 0.2), (0.2, 0.4), (0.4, 0.6), (0.6, 0.8), (0.8, 0.9), (0.9, 0.97), (0.97, 1.01)):
         said = [each for each in (*outcomes, *sound) if low <= each.chance < high]

@@ -48,7 +48,7 @@ from fentro_core.phase.declaration import Part, PartResult
 from fentro_core.phase.numbers import Followed, Number
 from fentro_core.phase.results import Result
 from fentro_core.phase.verdicts import gravest
-from fentro_core.system.nameplate import CoolingNameplate
+from fentro_core.system.nameplate import MODEL_SOURCE, CoolingNameplate
 
 Context = PartContext[CoolingNameplate]
 
@@ -177,7 +177,6 @@ MODEL_SHARE = 0.08
 Said beside the target. Verdicts have it in their tolerances already. Ours; measured on machines of other curves
 (`bin/bench stranger`)."""
 
-MODEL_SOURCE = "How far a unit of this nameplate lies from its rating"
 OUTDOOR_SHARE = 0.15
 OUTDOOR_SOURCE = "Outdoor air that the unit takes in"
 """A unit with an economizer takes in some outdoor air: return to supply is not all the coil's. Ours."""

@@ -37,7 +37,7 @@ from fentro_core.phase.known import Missing
 from fentro_core.phase.numbers import Followed, Number
 from fentro_core.phase.results import Result, VerdictLine
 from fentro_core.phase.verdicts import gravest, softened
-from fentro_core.system.nameplate import CoolingNameplate
+from fentro_core.system.nameplate import MODEL_SOURCE, CoolingNameplate
 
 Context = PartContext[CoolingNameplate]
 
@@ -49,8 +49,6 @@ TARGET_KEYS = ("target_heat", "target_rise")
 
 MODEL_SHARE = 0.05
 """95 % half-width of the heat pump's model itself, as a share. Ours; measured on machines of other curves."""
-
-MODEL_SOURCE = "How far a unit of this nameplate lies from its rating"
 
 
 def work(context: Context) -> PartResult:

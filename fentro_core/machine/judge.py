@@ -260,9 +260,14 @@ class Judging:
 
     def _sound(self) -> float:
         """Chance of a sound machine so far."""
+        return self._shares().get((), 0.0)
+
+    def _shares(self) -> dict[tuple[str, ...], float]:
+        """Chances of what was tried."""
         top = max(max(each) for each in self.logs.values())
         sums = {keys: sum(exp(each - top) for each in logs) for keys, logs in self.logs.items()}
-        return sums.get((), 0.0) / sum(sums.values())
+        whole = sum(sums.values())
+        return {keys: each / whole for keys, each in sums.items()}
 
     def _misses(self) -> float:
         return min(misses for misses, _ in self.best.values())
@@ -275,13 +280,10 @@ class Judging:
         return sum(each >= SPEAKS for each in (*seen, *read))
 
     def _told(self) -> Judged:
-        top = max(max(each) for each in self.logs.values())
-        sums = {keys: sum(exp(each - top) for each in logs) for keys, logs in self.logs.items()}
-        whole = sum(sums.values())
+        chances = self._shares()
         shown = {"+".join(keys): each for keys, (_, each) in self.best.items()}
         misses = self._misses() if self.weights and self.best else 0.0
         backed = {cause.key: self._backed(cause) for cause in self.causes if (cause.key,) in self.best}
-        chances = {keys: each / whole for keys, each in sums.items()}
         return Judged(chances, backed, shown, self.weights, misses, self._odd(chances))
 
     def _odd(self, chances: Mapping[tuple[str, ...], float]) -> tuple[str, ...]:

@@ -274,6 +274,9 @@ class NameplateLine:
     number: Number | None = None
 
 
+MODEL_SOURCE = "How far a unit of this nameplate lies from its rating"
+"""The doubt of what a nameplate foretells, in words."""
+
 NAMEPLATE_LABELS = {
     "maker": "Maker",
     "model": "Model",

@@ -18,6 +18,19 @@ CERTAINLY, SURELY, MAYBE = 0.995, 0.93, 0.35
 """How surely a fault upsets a test. Ours."""
 
 
+BY_WRONG_AIR = frozenset(
+    {
+        "closed.outdoor_share.high",
+        "closed.outdoor_share.low",
+        "full.outdoor_share.low",
+        "minimum.outdoor_share.low",
+        "minimum.outdoor_share.high",
+        "cool.damper_position.low",
+    }
+)
+"""What a sensor that shows another temperature than that of its air may upset."""
+
+
 @dataclass(frozen=True, kw_only=True)
 class Upsets:
     """What one variant of a fault upsets: ``test.point.side``, ``test.not_ready``, ``audit.swapped`` ..."""
@@ -302,15 +315,10 @@ FAULTS: tuple[ControlFault, ...] = (
                 },
                 maybe={
                     "any.tripped",
+                    *BY_WRONG_AIR,
                     AIR_STANDS,
                     AIR_BACKWARDS,
-                    "closed.outdoor_share.high",
-                    "closed.outdoor_share.low",
-                    "full.outdoor_share.low",
-                    "minimum.outdoor_share.low",
-                    "minimum.outdoor_share.high",
                     "full.outdoor_share.high",
-                    "cool.damper_position.low",
                     "below.damper_position.low",
                     "cold_outdoor.damper_position.low",
                     "inside.damper_position.low",
@@ -330,14 +338,7 @@ FAULTS: tuple[ControlFault, ...] = (
                 certainly={
                     "audit.drifted",
                 },
-                maybe={
-                    "closed.outdoor_share.high",
-                    "closed.outdoor_share.low",
-                    "full.outdoor_share.low",
-                    "minimum.outdoor_share.low",
-                    "minimum.outdoor_share.high",
-                    "cool.damper_position.low",
-                },
+                maybe=BY_WRONG_AIR,
             ),
         ),
     ),
@@ -358,13 +359,8 @@ FAULTS: tuple[ControlFault, ...] = (
                     "audit.misplaced",
                 },
                 maybe={
+                    *BY_WRONG_AIR,
                     AIR_STANDS,
-                    "closed.outdoor_share.high",
-                    "closed.outdoor_share.low",
-                    "full.outdoor_share.low",
-                    "minimum.outdoor_share.low",
-                    "minimum.outdoor_share.high",
-                    "cool.damper_position.low",
                     "assist.damper_position.low",
                     "above.damper_position.low",
                     "inside.damper_position.low",

@@ -33,6 +33,9 @@ RETURN_HELD_C = 22.0
 """Return air played where it decides: away from the limits that a fixed changeover ordinarily has, so that one is not taken
 for the other. Ours."""
 
+HALF = 0.5
+"""Between no and yes."""
+
 LEAST_RISE_K = 3.0
 """Supply air so much above mixed air is heated, not only warmed by the fan. Ours."""
 
@@ -525,8 +528,6 @@ def as_it_was(step: Step, found: Mapping[str, float], mode: str, now: Mapping[st
         bands.append(Due(MODE, HALF))
     return replace(step, expected=tuple(bands), mode="" if turned else mode)
 
-
-HALF = 0.5
 
 _MAKERS: tuple[Maker, ...] = (
     _by_hand,

@@ -25,6 +25,12 @@ export default function Causes() {
           <RotateCcw size={20} className="mt-0.5 shrink-0" aria-hidden="true" /> {say(sentence, units)}
         </p>
       ))}
+      {faint && (
+        <div className="panel p-4">
+          <p className="font-semibold text-2xl">Nothing wrong fits best, {chanceOf(shown.sound ?? 0)}.</p>
+          <p className="mt-1">Should there be a complaint all the same, start with what is listed here.</p>
+        </div>
+      )}
       {shown.next_check && <NextLook check={shown.next_check} />}
       {standing.length === 0 && (
         <p className="panel p-4">
@@ -32,12 +38,6 @@ export default function Causes() {
             ? "Nothing read so far points to a cause: no likely faults."
             : "Read return, supply and outdoor air first. What they point to appears here."}
         </p>
-      )}
-      {faint && (
-        <div className="panel p-4">
-          <p className="font-semibold text-2xl">Nothing wrong fits best, {chanceOf(shown.sound ?? 0)}.</p>
-          <p className="mt-1">Should there be a complaint all the same, look for these first:</p>
-        </div>
       )}
       <ol className="space-y-3">
         {standing.map((finding, index) => (
@@ -137,8 +137,9 @@ function Cause({ finding, first }: { finding: Finding; first: boolean }) {
         <span className="rounded bg-base-200 px-1.5 text-sm">{finding.part}</span>
         <span className="ml-auto text-sm">
           {finding.likely ? "likely" : finding.faint ? "unlikely" : "possible"}
-          {finding.by_signs ? "" : `, ${chanceOf(finding.chance)}`}: {signs} {signs === 1 ? "sign" : "signs"}{" "}
-          for, {finding.against.length} against
+          {finding.by_signs ? "" : `, ${chanceOf(finding.chance)}`}
+          {!finding.faint &&
+            `: ${signs} ${signs === 1 ? "sign" : "signs"} for, ${finding.against.length} against`}
         </span>
       </button>
       {open && (

@@ -37,8 +37,12 @@ export function SensorIdentity({ points }: { points: Points }) {
           : which.unclear || wrongPlace
             ? "The labels do not fit the readings."
             : "Nothing speaks against the labels."}{" "}
-        Misfit with the labels <span className="reading">{number(which.misfit_claimed, 1)}</span>, at best{" "}
-        <span className="reading">{number(which.misfit_best, 1)}</span>.
+        {!wrongPlace && (
+          <>
+            Misfit with the labels <span className="reading">{number(which.misfit_claimed, 1)}</span>, at best{" "}
+            <span className="reading">{number(which.misfit_best, 1)}</span>.
+          </>
+        )}
         {!which.enough &&
           " One condition only: change the air (damper, compressor) and read again to be sure."}
       </p>
@@ -106,7 +110,7 @@ function inWordsOf(which: Which, swapped: string[], names: Map<string, string>):
     return wrong
       .map(
         (sensor) =>
-          `${names.get(sensor.label) ?? sensor.label} is in the ${(PLACES[sensor.sits_in ?? ""] ?? "").toLowerCase()}, too.`,
+          `The sensor named “${names.get(sensor.label) ?? sensor.label}” follows the ${(PLACES[sensor.sits_in ?? ""] ?? "").toLowerCase()}.`,
       )
       .join(" ");
   return which.sensors.some((sensor) => sensor.off)

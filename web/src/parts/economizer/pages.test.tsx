@@ -478,7 +478,7 @@ describe("points", () => {
       lines,
     };
     const html = drawn(<SensorIdentity points={points} />);
-    expect(html).toContain("Sensor A is in the supply air, too.");
+    expect(html).toContain("The sensor named “Sensor A” follows the supply air.");
     expect(html).toContain("The labels do not fit the readings.");
     expect(html.match(/stroke-dasharray="9 5"/g)).toHaveLength(1);
     const open = { ...points, which: { ...which([sensor("A", "mixed", "mixed")], false), unclear: true } };
