@@ -184,16 +184,19 @@ class _Ways:
     def _freezes(self, coil_c: float) -> bool:
         return coil_c < COLDEST_COIL_C or freezes(self.entering, self._wet(coil_c))
 
+    def _wrong(self, coil_c: float, ratio: float) -> Why:
+        """Why a coil at this temperature does not do, where its supply comes with so much water."""
+        if self._freezes(coil_c):
+            return "freezes"
+        return "too_little_water" if ratio > self.needed_ratio * 1.0005 + 1e-6 else ""
+
     def _dried(self, option: Option, coil_c: float, share: float, why: Why = "") -> Dried:
         leaving = self._wet(max(coil_c, -20.0))
         ratio = share * self.room.humidity_ratio + (1 - share) * leaving.humidity_ratio
         mixed_c = share * self.room.dry_bulb_c + (1 - share) * leaving.dry_bulb_c
         warmed = max(self.needed_c - mixed_c, 0.0) * self.mass * heat_capacity(ratio)
         total = (1 - share) * self.mass * coil_heat(self.entering, leaving)
-        if not why and self._freezes(coil_c):
-            why = "freezes"
-        if not why and ratio > self.needed_ratio * 1.0005 + 1e-6:
-            why = "too_little_water"
+        why = why or self._wrong(coil_c, ratio)
         return Dried(
             option,
             not why,
@@ -212,28 +215,36 @@ class _Ways:
     def _reheat_power(self, warmed: float) -> float:
         return {"hot_gas": 0.0, "electric": warmed, "hot_water": warmed / BOILER, None: 0.0}[self.source]
 
-    def _with_air(self, share: float) -> Dried:
+    def _turned_down(self, share: float) -> _Ways:
         """At this share of today's air the supply must be colder and drier for the same load."""
         needed_c = self.room.dry_bulb_c - (self.room.dry_bulb_c - self.needed_c) / share
         needed_ratio = self.room.humidity_ratio - (self.room.humidity_ratio - self.needed_ratio) / share
-        turned_down = replace(self, mass=share * self.mass, needed_c=needed_c, needed_ratio=needed_ratio)
-        return replace(turned_down._dried("less_air", needed_c, 0.0), air_share=share)
+        return replace(self, mass=share * self.mass, needed_c=needed_c, needed_ratio=needed_ratio)
+
+    def _with_air(self, share: float) -> Dried:
+        turned_down = self._turned_down(share)
+        return replace(turned_down._dried("less_air", turned_down.needed_c, 0.0), air_share=share)
+
+    def _fails(self, share: float) -> Why:
+        """Why so much air does not do, without all that it would take."""
+        turned_down = self._turned_down(share)
+        return turned_down._wrong(turned_down.needed_c, turned_down._wet(max(turned_down.needed_c, -20.0)).humidity_ratio)
 
     def _less_air(self) -> Dried:
         """The most air that takes out enough; the least that may be where none does."""
         if self.least_air >= 1:
             return self._dried("less_air", self.needed_c, 0.0, "no_less_air")
         low, high = self.least_air, 1.0
-        if self._with_air(low).why == "freezes":
+        if self._fails(low) == "freezes":
             frosts, low = low, high
             for _ in range(40):
                 middle = (frosts + low) / 2
-                frosts, low = (middle, low) if self._with_air(middle).why == "freezes" else (frosts, middle)
-        if not self._with_air(low).meets:
+                frosts, low = (middle, low) if self._fails(middle) == "freezes" else (frosts, middle)
+        if self._fails(low):
             return self._with_air(low)
         for _ in range(40):
             middle = (low + high) / 2
-            low, high = (middle, high) if self._with_air(middle).meets else (low, middle)
+            low, high = (low, middle) if self._fails(middle) else (middle, high)
         return self._with_air(low)
 
     def _bypass(self) -> Dried:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterable
 from typing import Generic, TypeVar
 
+from fentro_core.base.kept import kept
 from fentro_core.base.measured import Measured
 from fentro_core.base.quantity import quantity
 from fentro_core.base.sentence import Sentence
@@ -85,7 +86,7 @@ class PhaseContext:
         found = (sign(symptom, value, 1.0, None) for symptom, value in seen if symptom.by_eye)
         return [each for each in found if each is not None]
 
-    @property
+    @kept
     def early(self) -> Sentence | None:
         """Why a reading that carries verdicts came too soon, or None."""
         return self.readings.early(JUDGED_AT)

@@ -15,6 +15,7 @@ from ninja import Router, Status
 from pydantic import BaseModel, Field
 
 from fentro_core.base.refusal import Refused
+from fentro_server.accounts.backends import BY_NAME
 from fentro_server.accounts.inviting import invited, path_of
 from fentro_server.accounts.models import Person
 from fentro_server.api.access import lead_of
@@ -108,5 +109,5 @@ def accept_invitation(request: HttpRequest, person: str, token: str, given: Chos
         row.set_password(given.password)
         row.save(update_fields=["password"])
     reset(username=row.sign_in_name)
-    login(request, row, backend="django.contrib.auth.backends.ModelBackend")
+    login(request, row, backend=BY_NAME)
     return Status(200, session_out(request))

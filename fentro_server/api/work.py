@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import datetime, timedelta
+from functools import lru_cache
 from typing import Any, Literal
 from uuid import UUID
 
@@ -21,7 +23,7 @@ from fentro_core.logbook.snapshot import FORMAT, VERSION
 from fentro_core.parts import followed_on
 from fentro_core.system.kinds import KIND_NAMES
 from fentro_core.system.nameplate import nameplate_words
-from fentro_core.visit.results import WorkUp
+from fentro_core.visit.results import PhaseResult, WorkUp
 from fentro_core.visit.worked import Unworkable, Worked
 from fentro_server.accounts.models import Person, Role
 from fentro_server.api.access import may_add, may_record, person_of, visit_of, writes_in
@@ -323,6 +325,7 @@ def _fetched(visit: Visit, person: Person) -> bytes:
 
 
 _WORK_UP = TypeAdapter(WorkUp)
+_PHASE = TypeAdapter(PhaseResult)
 _LEFT_OUT = TypeAdapter(list[LeftOutEntry])
 
 
@@ -330,7 +333,31 @@ def _page(visit: Visit, person: Person, found: Logbook, done: Worked, after: int
     """A visit as JSON: its work-up, and the entries after a number."""
     head = _head(visit, person, found, after)
     left_out = _LEFT_OUT.dump_json([LeftOutEntry.model_validate(each) for each in done.left_out])
-    return _joined(head, left_out=left_out, work_up=_WORK_UP.dump_json(done.found), entries=_entries(found, after))
+    return _joined(head, left_out=left_out, work_up=_work_up(done.found), entries=_entries(found, after))
+
+
+def _work_up(found: WorkUp) -> bytes:
+    """As JSON. A reading of one phase leaves the other as it was, and that is half the writing."""
+    phases = b",".join(_written(_Same(phase)) for phase in found.phases)
+    return _joined(_WORK_UP.dump_json(found, exclude={"phases"}), phases=b"[" + phases + b"]")
+
+
+@dataclass(frozen=True, eq=False)
+class _Same:
+    """A phase's result, the same only as itself: the core keeps it as long as nothing that it stands on changes."""
+
+    phase: PhaseResult
+
+    def __hash__(self) -> int:
+        return id(self.phase)
+
+    def __eq__(self, other: object) -> bool:
+        return isinstance(other, _Same) and self.phase is other.phase
+
+
+@lru_cache(maxsize=64)
+def _written(same: _Same) -> bytes:
+    return _PHASE.dump_json(same.phase)
 
 
 def _entries(found: Logbook, after: int) -> bytes:

@@ -10,6 +10,7 @@ from django.http import Http404, HttpRequest
 from ninja import Router, Status
 from pydantic import BaseModel
 
+from fentro_server.accounts.backends import BY_NAME
 from fentro_server.accounts.models import Person
 from fentro_server.api.errors import Problem, plain
 from fentro_server.api.session import CSRF_MISSING, SessionOut, csrf_ok, session_out
@@ -47,5 +48,5 @@ def sign_in(request: HttpRequest, given: DemoSignIn) -> Any:
     person = Person.objects.filter(company__name=COMPANY, pk=given.person, is_active=True).first()
     if person is None:
         raise Http404
-    login(request, person, backend="django.contrib.auth.backends.ModelBackend")
+    login(request, person, backend=BY_NAME)
     return Status(200, session_out(request))

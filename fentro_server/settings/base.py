@@ -73,7 +73,11 @@ TIME_ZONE = "UTC"
 LANGUAGE_CODE = "en-us"
 
 AUTH_USER_MODEL = "accounts.Person"
-AUTHENTICATION_BACKENDS = ["axes.backends.AxesStandaloneBackend", "django.contrib.auth.backends.ModelBackend"]
+AUTHENTICATION_BACKENDS = [
+    "axes.backends.AxesStandaloneBackend",
+    "fentro_server.accounts.backends.ByName",
+    "django.contrib.auth.backends.ModelBackend",
+]
 AUTH_PASSWORD_VALIDATORS = [
     {"NAME": "django.contrib.auth.password_validation.UserAttributeSimilarityValidator"},
     {"NAME": "django.contrib.auth.password_validation.MinimumLengthValidator", "OPTIONS": {"min_length": 10}},
@@ -91,6 +95,7 @@ AXES_USERNAME_FORM_FIELD = "sign_in_name"
 AXES_VERBOSE = False
 AXES_LOCKOUT_CALLABLE = "fentro_server.api.session.locked_out"
 
+SESSION_ENGINE = "fentro_server.accounts.sessions"
 SESSION_COOKIE_HTTPONLY = True
 SESSION_COOKIE_SAMESITE = "Lax"
 SESSION_COOKIE_AGE = 60 * 60 * 24 * 14

@@ -29,6 +29,7 @@ from fentro_core.visit.worked import Worked
 from fentro_server.accounts.models import Person, Role
 from fentro_server.instruments.models import Instrument
 from fentro_server.places.correcting import correct_site, correct_system, ducts_walked, keep_ducts, keep_fresh_air, keep_night
+from fentro_server.prepared import Prepared, update
 from fentro_server.visits import kept
 from fentro_server.visits.chain import link
 from fentro_server.visits.kept import Logbook
@@ -145,7 +146,7 @@ def _append(
             done.worked = put_line(visit, done.logbook, _instruments(person, done.logbook.instruments), weigh)
         visit.entries_number = done.logbook.number
         moved = ["system"] if any(isinstance(entry.body, KnownSystem) for entry, _ in fresh) else []
-        visit.save(update_fields=[*(LINE_FIELDS if work_out else ()), "entries_number", "chain", "closed_at", *moved])
+        update(visit, *(LINE_FIELDS if work_out else ()), "entries_number", "chain", "closed_at", *moved)
         if not nested:
             transaction.on_commit(lambda: kept.shelf.put(visit.pk, done.logbook))
     return done
@@ -162,9 +163,17 @@ def _instruments(person: Person, named: Iterable[str]) -> dict[str, Instrument]:
     return {str(each.pk): each for each in Instrument.objects.of(person.company_id).filter(pk__in=wanted)} if wanted else {}
 
 
+_LOCKED: Prepared[Visit] = Prepared(
+    lambda company, visit: (
+        Visit.objects.of(company).select_related("system__site").select_for_update(of=("self",)).filter(pk=visit)
+    ),
+    UUID(int=1),
+    UUID(int=2),
+)
+
+
 def _locked(visit_id: UUID, person: Person) -> Visit:
-    rows = Visit.objects.of(person.company_id).select_related("system__site").order_by()
-    found: Visit | None = next(iter(rows.select_for_update(of=("self",)).filter(pk=visit_id)), None)
+    found = _LOCKED.first(person.company_id, visit_id)
     if found is None:
         raise Http404
     if found.technician_id == person.pk:

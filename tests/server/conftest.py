@@ -12,6 +12,7 @@ import pytest
 from django.test import Client
 from django.utils import timezone
 
+from fentro_server.accounts.backends import BY_NAME
 from fentro_server.accounts.models import Company, Person, Role
 from fentro_server.instruments.models import Instrument
 from fentro_server.places.models import Site, System
@@ -76,7 +77,7 @@ def signed_in(person: Person | None) -> Client:
     """A client of that person; of nobody for None."""
     client = Client()
     if person is not None:
-        client.force_login(person, backend="django.contrib.auth.backends.ModelBackend")
+        client.force_login(person, backend=BY_NAME)
     return client
 
 
