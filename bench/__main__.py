@@ -1,4 +1,4 @@
-"""``python -m bench`` with the names of parts (`PARTS`, all of them if none); ``mutants`` and ``hostile`` only when asked for."""
+"""``python -m bench`` with the names of parts (`PARTS`, all if none); ``wire``, ``mutants``, ``hostile`` only when asked for."""
 
 from __future__ import annotations
 

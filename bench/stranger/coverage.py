@@ -22,7 +22,7 @@ LEAST = 20
 """Fewer say nothing."""
 
 OF_SOUND = {"target_split": "split", "target_total": "total", "target_heat": "heat_total"}
-"""What a target foretells, of a sound machine on its full stage."""
+"""What a target foretells, of a sound machine on its full stage, without its electric heater."""
 
 
 def truths(case: Case, state: State) -> dict[str, float]:
@@ -50,7 +50,11 @@ def covered(case: Case) -> Iterator[tuple[str, float, float]]:
     for result in work_up(read_snapshot(technician.snapshot())).phases[0].results:
         quantity = result.quantity
         key = OF_SOUND.get(result.key, result.key)
-        if quantity is None or key not in true or (result.key in OF_SOUND and (case.truths or case.day.stage < 1)):
+        if (
+            quantity is None
+            or key not in true
+            or (result.key in OF_SOUND and (case.truths or case.day.stage < 1 or case.day.auxiliary))
+        ):
             continue
         named = f"{result.key}{', nominal' if result.nominal else ''}"
         yield named, abs(quantity.value - true[key]), quantity.plus_minus

@@ -120,7 +120,8 @@ def _gas(nameplate: CoolingNameplate, pressure_pa: float) -> Known | Missing:
     if derated is None and entered < plate:
         apart = (plate - entered) / 2
         entered += apart
-        doubts[DERATE_SOURCE] = apart * efficiency
+        reach, own = apart * efficiency, doubts[GAS_SOURCE]
+        doubts[DERATE_SOURCE] = (reach * (reach + 2 * own)) ** 0.5  # it is one end or the other: both with their own half-width
         says = (
             f"Halfway between the nameplate's gas input and the input lowered for this altitude, times {words}: ask which it is."
         )

@@ -337,3 +337,51 @@ def _write_down(
         T=(entering.dry_bulb_c, "temperature"),
         T_leave=(found.leaving_dry_bulb_c, "temperature"),
     )
+
+
+def return_to_supply(
+    coil: ExpectedCooling, taken: float, flow_m3s: float, return_: AirState, outdoor: AirState, work: Working = SILENT
+) -> tuple[float, float]:
+    """Split [K] and cooling [W] from return to supply where outdoor air comes in between: the coil's, less what that brings.
+
+    Parameters
+    ----------
+    coil : ExpectedCooling
+        What the coil does.
+    taken : float
+        Share of outdoor air in what enters it, 0 to 1.
+    flow_m3s : float
+        Of the air over it, as it is at the return [m³/s].
+
+    References
+    ----------
+    Balances of heat and enthalpy of two mixed streams.
+    """
+    x, mass = (taken, "share"), flow_m3s / return_.specific_volume_m3_per_kg
+    richer = outdoor.enthalpy_j_per_kg - return_.enthalpy_j_per_kg
+    split_k = work.step(
+        "split from return to supply",
+        "dT",
+        "dT_coil - x / 100 * (T_o - T_r)",
+        coil.split_k - taken * (outdoor.dry_bulb_c - return_.dry_bulb_c),
+        "temperature_difference",
+        source="balance of heat; a share measured weakly is held against 12 %, which is usual",
+        dT_coil=(coil.split_k, "temperature_difference"),
+        x=x,
+        T_o=(outdoor.dry_bulb_c, "temperature"),
+        T_r=(return_.dry_bulb_c, "temperature"),
+    )
+    total_w = work.step(
+        "cooling from return to supply",
+        "Q",
+        "Q_coil - x / 100 * m * (h_o - h_r)",
+        coil.total_w - taken * mass * richer,
+        "power",
+        us="Q_coil - 60 * x / 100 * m * (h_o - h_r)",
+        Q_coil=(coil.total_w, "power"),
+        x=x,
+        m=(mass, "mass_flow"),
+        h_o=(outdoor.enthalpy_j_per_kg, "enthalpy"),
+        h_r=(return_.enthalpy_j_per_kg, "enthalpy"),
+    )
+    return split_k, total_w

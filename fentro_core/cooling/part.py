@@ -9,7 +9,7 @@ from typing import Literal
 
 from fentro_core.air.state import AirState
 from fentro_core.airflow.ways import Airflow, KnownWay
-from fentro_core.base.measured import Measured, propagate
+from fentro_core.base.measured import Measured, propagate, weighted_sum
 from fentro_core.base.quantity import Quantity, quantity
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
@@ -24,6 +24,7 @@ from fentro_core.cooling.expected import (
     USUAL_SHR,
     ExpectedCooling,
     expected_cooling,
+    return_to_supply,
 )
 from fentro_core.cooling.fan import fan_heat
 from fentro_core.cooling.judging import (
@@ -177,9 +178,15 @@ MODEL_SHARE = 0.08
 Said beside the target. Verdicts have it in their tolerances already. Ours; measured on machines of other curves
 (`bin/bench stranger`)."""
 
+DRY_SHARE = 0.15
+"""The same over a coil that takes out no water, where rating curves go no further and models part. Ours, measured as above."""
+
 OUTDOOR_SHARE = 0.15
 OUTDOOR_SOURCE = "Outdoor air that the unit takes in"
 """A unit with an economizer takes in some outdoor air: return to supply is not all the coil's. Ours."""
+
+USUAL_TAKEN = Measured(0.12, {OUTDOOR_SOURCE: OUTDOOR_SHARE})
+"""What such units take in at their minimum; a share that was measured no better is held against it. Ours."""
 
 TARGET_KEYS = ("target_split", "target_total")
 
@@ -203,9 +210,8 @@ def _expected(context: Context, airflow: Airflow) -> list[Result]:
         "flow": flow.flow,
         **({"fan": fan} if fan else {}),
     }
-    share = context.number("outdoor_share")
-    unknown = Measured(0.0, {OUTDOOR_SOURCE: OUTDOOR_SHARE} if context.nameplate.has_economizer else {})
-    doubts = {"own": Measured(1.0, {MODEL_SOURCE: MODEL_SHARE}), "taken": share or unknown}
+    taken = _taken(context)
+    damp = outdoor.humidity_ratio.value if outdoor.humidity_ratio else return_.humidity_ratio.value
 
     @cache
     def entering(t_r: float, w_r: float) -> AirState:
@@ -224,23 +230,28 @@ def _expected(context: Context, airflow: Airflow) -> list[Result]:
         t_r: float, w_r: float, t_s: float, t_o: float, flow: float, own: float, taken: float, fan: float = 0.0
     ) -> dict[str, float]:
         found, design = model(t_r, w_r, t_o, flow, fan), model(t_r, w_r, t_o, rated_flow, fan)
-        warmer = taken * (t_o - t_r)
-        split, design_split = found.split_k - warmer, design.split_k - warmer
+        within, without = entering(t_r, w_r), entering(t_o, damp)
+        split, total = return_to_supply(found, taken, flow, within, without)
+        design_split, design_total = return_to_supply(design, taken, rated_flow, within, without)
         return {
             "split": split + (own - 1) * found.split_k,
-            "total": own * found.total_w * (1 - warmer / found.split_k),
+            "total": total + (own - 1) * found.total_w,
             "residual": t_r - t_s - split,
             "design_residual": t_r - t_s - design_split,
-            "design_total": design.total_w * (1 - warmer / design.split_k),
+            "design_total": design_total,
             "shr": found.sensible_heat_ratio,
         }
 
     try:
         working = Working()
         values = {name: given.value for name, given in inputs.items() if name != "t_s"}
-        outside = expect(**{"fan": 0.0, **values}, work=working).outside
-        outside = (*outside, LOWER_STAGE) if context.lower_stage else outside
-        fields = propagate(worked, {**inputs, **doubts})
+        central = expect(**{"fan": 0.0, **values}, work=working)
+        outside = (*central.outside, LOWER_STAGE) if context.lower_stage else central.outside
+        own = Measured(1.0, {MODEL_SOURCE: DRY_SHARE if central.dry_coil else MODEL_SHARE})
+        fields = propagate(worked, {**inputs, "own": own, "taken": taken})
+        if taken.value:
+            within, without = entering(values["t_r"], values["w_r"]), entering(values["t_o"], damp)
+            return_to_supply(central, taken.value, flow.flow.value, within, without, working)
     except Refused as refusal:
         return [said(key, refusal.sentence) for key in TARGET_KEYS]
     remark = _remark(outside, context.nameplate.rated_sensible_heat_ratio is None, fan)
@@ -251,6 +262,20 @@ def _expected(context: Context, airflow: Airflow) -> list[Result]:
     if not set(outside) - {"airflow"}:
         _against_target(context, fields, within=not outside, nominal=flow.nominal)
     return found
+
+
+def _taken(context: Context) -> Measured:
+    """Share of outdoor air in what enters the coil: none before it is measured, but that may be wrong where there is a damper.
+
+    As measured; where that is weak, with what is usual, each by how well it is known.
+    """
+    measured, damper = context.number("outdoor_share"), context.nameplate.has_economizer
+    if measured is None:
+        return Measured(0.0, {OUTDOOR_SOURCE: OUTDOOR_SHARE} if damper else {})
+    if not damper:
+        return measured
+    weight = OUTDOOR_SHARE**2 / (OUTDOOR_SHARE**2 + measured.plus_minus**2)
+    return weighted_sum([(weight, measured), (1 - weight, USUAL_TAKEN)])
 
 
 def _remark(outside: tuple[str, ...], ordinary_shr: bool, fan: Measured | None) -> Sentence | None:

@@ -37,6 +37,9 @@ Context = PartContext[CoolingNameplate]
 _KIND = "temperature_difference"
 
 ORDINARY_SUCTION_C = (2.0, 19.0)
+CONTACT_K = 1.0
+"""Half-width of a pipe's temperature by a clamp, beside the clamp's own: paint, a curve and the air around. Ours."""
+
 RECIRCULATION_K = 2.5
 """A condenser inlet this much warmer than outdoor air draws in its own breath. Ours."""
 
@@ -69,9 +72,11 @@ def _line(context: Context, refrigerant: Refrigerant, key: str, station: str, fo
         return []
     working = Working()
     pressure = context.pressure_pa
+    source = f"{station}:contact"
+    context.readings.labels[source] = "The clamp's contact with the pipe"
+    inputs = {"gauge": gauge, "pipe": Measured(pipe.value, {**pipe.parts, source: CONTACT_K})}
     try:
         formula(refrigerant, gauge.value, pipe.value, pressure, working)
-        inputs = {"gauge": gauge, "pipe": pipe}
         value = propagate(lambda gauge, pipe: {"value": formula(refrigerant, gauge, pipe, pressure)}, inputs)["value"]
     except Refused as refusal:
         return [said(key, refusal.sentence)]

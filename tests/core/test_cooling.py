@@ -17,6 +17,7 @@ from fentro_core.base.measured import Measured
 from fentro_core.base.refusal import Refused
 from fentro_core.base.working import Line, Working
 from fentro_core.cooling.capacity import capacity, split
+from fentro_core.cooling.expected import expected_cooling, return_to_supply
 from fentro_core.cooling.judging import judge_split
 from fentro_core.mixing.outdoor_share import outdoor_share
 from tests.core.visits import air, flow, snapshot, worked
@@ -47,6 +48,8 @@ def full_working() -> list[Line]:
     state_report(return_, work)
     outdoor_share(24.0, -7.0, 18.3, work)
     mix((Stream(return_, 0.8), Stream(supply, 0.2)), work)
+    coil = expected_cooling(return_, 35.0, 0.665, 10551.0, 0.567)
+    return_to_supply(coil, 0.31, 0.665, return_, AirState.from_rh(35.0, 0.4, high), work)
     return work.lines
 
 
