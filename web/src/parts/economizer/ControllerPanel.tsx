@@ -165,8 +165,8 @@ function PointLine({
       <div
         className={`flex flex-wrap items-center gap-x-3 px-3 py-1 ${point.overridden ? "bg-warning/20" : ""}`}
       >
-        <span className="flex-1">{point.name}</span>
-        <span className="reading font-semibold text-lg">
+        <span className="basis-full pt-1 sm:flex-1 sm:basis-0 sm:pt-0">{point.name}</span>
+        <span className="reading flex-1 font-semibold text-lg sm:flex-none">
           {point.value === null
             ? point.text || "not told"
             : valueWords(point.value, shownAs(point.key, point.kind), system)}
