@@ -49,7 +49,7 @@ class Suspect:
 class Diagnosis:
     """Faults by rank; `found`: the first, where it is sure enough; `sound`: how sure that nothing is wrong.
 
-    `open_between`: where it is not sure, the tests that tell the leading ones apart, those not seen yet before those to repeat;
+    `open_between`: where it is not sure, the tests that tell the leading ones apart, to repeat only where all were seen;
     ``audit``: sensors against a probe.
     """
 
@@ -173,8 +173,9 @@ def _open_between(suspects: list[Suspect], signs: Mapping[str, bool], audit: Map
     elif "audit" in apart:
         del apart["audit"]
     known = {sign.split(".")[0] for sign in signs}
-    ranked = sorted((test for test, by in apart.items() if by >= MAYBE), key=lambda test: (test in known, -apart[test], test))
-    return tuple(ranked[:MOST_TO_DECIDE])
+    ranked = sorted((test for test, by in apart.items() if by >= MAYBE), key=lambda test: (-apart[test], test))
+    unseen = [test for test in ranked if test not in known]
+    return tuple((unseen or ranked)[:MOST_TO_DECIDE])
 
 
 DRIVEN = ("closed", "full")

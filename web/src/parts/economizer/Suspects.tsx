@@ -1,5 +1,8 @@
 import type { Page } from "./useEconomizer";
 
+/** From here one suspect stands alone; what keeps it from being found is what is not seen yet. */
+const FITS = 0.7;
+
 /** What all tests together point to. */
 export function Suspects({ page }: { page: Page }) {
   const { suspects, found } = page;
@@ -17,7 +20,11 @@ export function Suspects({ page }: { page: Page }) {
           <li key={each.key}>
             <p className="flex flex-wrap items-baseline gap-x-2">
               {(each !== first || !found) && <span className="font-semibold">{each.name}</span>}
-              <span className="text-sm">{Math.round(each.sure * 100)} % sure</span>
+              <span className="text-sm">
+                {each.sure >= FITS && !found
+                  ? "fits best, not proven"
+                  : `${Math.round(each.sure * 100)} % sure`}
+              </span>
             </p>
             <p className="text-sm">{each.do}</p>
             <p className="text-sm quiet">By: {each.tests.join("; ")}</p>
@@ -26,7 +33,10 @@ export function Suspects({ page }: { page: Page }) {
       </ul>
       {between.length > 0 && (
         <p className="mt-2 border-base-300 border-t pt-2">
-          <span className="font-semibold">Not sure yet. To decide:</span> {between.join("; ")}.
+          <span className="font-semibold">
+            {first && first.sure >= FITS ? "Before you act on it, see:" : "Not sure yet. To decide:"}
+          </span>{" "}
+          {between.join("; ")}.
         </p>
       )}
     </section>
