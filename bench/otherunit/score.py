@@ -133,6 +133,7 @@ def rows(seed: int = SEED, faulty: int = 8, sound: int = 40, two: int = 24) -> I
     yield Told(f"  {count} faulty: right {right / count:.0%} (aim 90), wrong {wrong} (0), undecided {undecided}")
     yield Told(f"  {sound} sound: convicted {sum(accused.values())} (0) {dict(+accused)}; still held at the end: {held} (0)")
     one = none_wrong = 0
+    left: Counter[str] = Counter()
     draw = Random(f"pairs|{seed}")
     for at in range(two):
         pair = tuple(draw.sample(HIDDEN, 2))
@@ -140,5 +141,8 @@ def rows(seed: int = SEED, faulty: int = 8, sound: int = 40, two: int = 24) -> I
         found, _ = proved(unit, planned)
         one += found.found in pair
         none_wrong += bool(found.found) and found.found not in pair
-    yield Told(f"  {two} with two faults: one of them named {one}, another named {none_wrong} (0)")
+        left[found.open_between[0] if found.open_between else "nothing"] += not found.found
+    yield Told(
+        f"  {two} with two faults: one of them named {one}, another named {none_wrong} (0), to decide the others: {dict(+left)}"
+    )
     yield Told(f"  {time.perf_counter() - began:.0f} s")

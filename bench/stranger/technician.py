@@ -32,6 +32,9 @@ ACROSS_K = {"cooling": 0.5, "heating": 1.6}
 STAGE_SEEN = 0.7
 """How often he sees which stage it runs on."""
 
+BY_EYE_WITH = {"standing_high": "gauges", "pressures_close": "gauges"}
+"""A question that takes a tool all the same."""
+
 CLASSES = {
     "air_1": "air_field",
     "air_2": "air_field",
@@ -72,6 +75,9 @@ class Technician:
     def answer(self, key: str, stations: tuple[str, ...]) -> bool:
         """Answers a look where he can; whether he could."""
         look = SYMPTOMS[key]
+        if not self.has.get(BY_EYE_WITH.get(key, ""), True):
+            self._add("observation", {"item": key, "value": "cant"})
+            return False
         if look.by_eye:
             often = max((EYE.get(truth, {}).get(key, 0.0) for truth in self.case.truths), default=0.0)
             yes = self.chance.random() < (often or BESIDES.get(key, 0.03))

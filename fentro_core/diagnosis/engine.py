@@ -199,7 +199,7 @@ def next_look(ranked: list[Ranked], states: States, mode: str, kind: str, statio
         return NextLook(proof, 0.0, (leading[0].cause.key,)) if proof in looks else None
     found = [NextLook(look, _gain(look, leading, prior), tuple(each.cause.key for each in leading)) for look in looks]
     worth = [each for each in found if each.bits > 0.01]
-    return max(worth, key=lambda each: each.bits / each.look.minutes**0.5, default=None)
+    return max(worth, key=lambda each: each.bits / each.look.cost**0.5, default=None)
 
 
 def _gain(look: Symptom, leading: list[Ranked], prior: list[float]) -> float:

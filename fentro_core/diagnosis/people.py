@@ -24,3 +24,6 @@ GAS = ("furnace_with_coil",)
 PUMP = ("split_heat_pump",)
 ROOF = ("packaged_rooftop",)
 SPLIT_SYSTEMS = ("furnace_with_coil", "split_heat_pump")
+
+RISK_MINUTES = {LIVE: 10.0, CIRCUIT: 10.0, FLAME: 10.0, HEIGHT: 5.0, POWER_OFF: 3.0}
+"""What a look that can hurt costs beside its minutes: so many more are rather spent on one that can't. Ours."""

@@ -10,7 +10,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from enum import IntEnum
 
-from fentro_core.diagnosis.people import TECHNICIAN
+from fentro_core.diagnosis.people import RISK_MINUTES, TECHNICIAN
 
 
 class Group(IntEnum):
@@ -66,6 +66,11 @@ class Symptom:
     tells: bool = False
     besides: float = 0.04
     by_flame: str = ""
+
+    @property
+    def cost(self) -> float:
+        """Minutes, and what can hurt counted in minutes; any caution is worth one."""
+        return self.minutes + (RISK_MINUTES.get(self.caution, 1.0) if self.caution else 0.0)
 
 
 def by_number(*, low: str, right: str, high: str, **more: object) -> Symptom:

@@ -1,4 +1,4 @@
-"""The next look: what tells the leading causes apart best for its minutes, and has no answer yet."""
+"""The next look: what tells the leading causes apart best for its minutes and its risk, and has no answer yet."""
 
 from __future__ import annotations
 
@@ -72,7 +72,7 @@ class Look:
 def next_look(
     judged: Judged, states: Mapping[str, str], cant: Collection[str], *, mode: str, kind: str, stations: Collection[str]
 ) -> Look | None:
-    """The look with the most information for the root of its minutes; none where all is plain, or nothing would tell more.
+    """The look with the most information for the root of its cost; none where all is plain, or nothing would tell more.
 
     Parameters
     ----------
@@ -92,7 +92,7 @@ def next_look(
             continue
         bits = _bits(look, judged, chances)
         if bits > LEAST_BITS:
-            found.append((bits / look.minutes**0.5, bits, look))
+            found.append((bits / look.cost**0.5, bits, look))
     if not found:
         return None
     _, bits, look = max(found, key=lambda each: round(each[0], SAME))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fentro_core.diagnosis.people import CERTIFIED, CIRCUIT, COOLING, ELECTRICAL, LIVE, PUMP
+from fentro_core.diagnosis.people import CERTIFIED, CIRCUIT, COOLING, ELECTRICAL, HEATING, LIVE, PUMP
 from fentro_core.diagnosis.symptom import Group, Symptom, by_eye, by_number
 from fentro_core.refrigerant.circuit import SUBCOOLING_TOLERANCE_K
 
@@ -167,6 +167,17 @@ SYMPTOMS: tuple[Symptom, ...] = (
         telling=True,
     ),
     by_eye(
+        key="standing_high",
+        title="Standing pressure too high",
+        ask="Compressor off, outdoor fan on until the condenser is as warm as outdoors: do the gauges stand clearly above this "
+        "refrigerant's saturation pressure there?",
+        minutes=25,
+        who=CERTIFIED,
+        caution=CIRCUIT,
+        telling=True,
+        mode=COOLING,
+    ),
+    by_eye(
         key="bulb_loose",
         title="Sensing bulb loose",
         ask="Is the expansion valve's bulb loose or bare?",
@@ -181,6 +192,17 @@ SYMPTOMS: tuple[Symptom, ...] = (
         minutes=3,
         telling=True,
         mode=COOLING,
+    ),
+    by_eye(
+        key="pressures_close",
+        title="Suction high and discharge low",
+        ask="Against the maker's table for this weather: is suction too high and discharge too low, both at once?",
+        minutes=15,
+        who=CERTIFIED,
+        caution=CIRCUIT,
+        telling=True,
+        mode=HEATING,
+        kinds=PUMP,
     ),
     by_eye(
         key="valve_leaks",

@@ -503,6 +503,10 @@ def test_where_it_is_not_sure_it_says_what_would_decide() -> None:
     open_ = diagnose(few, {"swapped": False, "drifted": False})
     assert not open_.found
     assert open_.open_between
+    alike = TestRun("full", "controller", {SHARE: 0.9}, {SHARE: 0.6}, (Due(SHARE, 0.8, None),), reached_s=1.0)
+    assert diagnose([alike]).suspects == ()
+    assert diagnose([alike]).open_between == ("full",), "nothing is suspected, and yet it is not all seen"
+    assert diagnose(iter([alike])).open_between == ("full",)
     assert "cool" not in open_.open_between, "what was seen is not asked for again while something was not"
 
 

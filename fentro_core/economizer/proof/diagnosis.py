@@ -50,7 +50,7 @@ class Diagnosis:
     """Faults by rank; `found`: the first, where it is sure enough; `sound`: how sure that nothing is wrong.
 
     `open_between`: where it is not sure, the tests that tell the leading ones apart, to repeat only where all were seen;
-    ``audit``: sensors against a probe.
+    ``audit``: sensors against a probe. Where nothing is suspected, the tests that told nothing.
     """
 
     suspects: tuple[Suspect, ...]
@@ -158,8 +158,6 @@ MOST_TO_DECIDE = 3
 
 def _open_between(suspects: list[Suspect], signs: Mapping[str, bool], audit: Mapping[str, bool] | None) -> tuple[str, ...]:
     """Tests whose signs differ most between the two that lead, or between the one and nothing wrong."""
-    if not suspects:
-        return ()
     first = _PATTERNS[suspects[0].fault.key]
     second = _PATTERNS[suspects[1].fault.key] if len(suspects) > 1 else ({},)
     apart: dict[str, float] = {}
@@ -176,6 +174,12 @@ def _open_between(suspects: list[Suspect], signs: Mapping[str, bool], audit: Map
     ranked = sorted((test for test, by in apart.items() if by >= MAYBE), key=lambda test: (-apart[test], test))
     unseen = [test for test in ranked if test not in known]
     return tuple((unseen or ranked)[:MOST_TO_DECIDE])
+
+
+def _left_open(tests: Iterable[TestRun]) -> tuple[str, ...]:
+    """Tests that ran and told nothing: of airs too much alike, say. Where nothing is suspected they are what is left."""
+    told = ((run.test, verdict(run).mark) for run in tests)
+    return tuple(test for test, mark in told if mark in ("not_measured", "too_close"))
 
 
 DRIVEN = ("closed", "full")
@@ -240,6 +244,7 @@ def diagnose(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None) 
     audit : mapping, optional
         Whether the sensors were found ``swapped``, ``drifted`` or ``misplaced``, and whether the compressor gave ``no_cooling``.
     """
+    tests = list(tests)
     signs = signs_of(tests, audit)
     weights = {"": log(SOUND_BEFOREHAND) + _likelihood({}, signs)}
     prior = log((1 - SOUND_BEFOREHAND) / len(FAULTS))
@@ -261,7 +266,8 @@ def diagnose(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None) 
     suspects = _sensors_first(suspects, audit or {})
     named = next((each for each in suspects if _convicted(each, suspects, audit, signs)), None)
     if named is None:
-        return Diagnosis(tuple(suspects), "", scaled[""] / whole, _open_between(suspects, signs, audit))
+        between = _open_between(suspects, signs, audit) if suspects else _left_open(tests)
+        return Diagnosis(tuple(suspects), "", scaled[""] / whole, between)
     suspects = [named, *(each for each in suspects if each is not named)]
     return Diagnosis(tuple(suspects), named.fault.key, scaled[""] / whole)
 

@@ -8,7 +8,7 @@ export function Suspects({ page }: { page: Page }) {
   const { suspects, found } = page;
   // A page kept by an older edition has none.
   const between = page.open_between ?? [];
-  if (suspects.length === 0) return null;
+  if (suspects.length === 0) return between.length > 0 ? <LeftOpen between={between} /> : null;
   const first = suspects[0];
   return (
     <section className="panel p-3" aria-labelledby="suspects">
@@ -40,5 +40,15 @@ export function Suspects({ page }: { page: Page }) {
         </p>
       )}
     </section>
+  );
+}
+
+/** Nothing is suspected, but not everything was told. */
+function LeftOpen({ between }: { between: string[] }) {
+  return (
+    <p className="panel p-3">
+      <span className="font-semibold">Nothing speaks for a fault so far, but these told nothing:</span>{" "}
+      {between.join("; ")}. Why stands with each.
+    </p>
   );
 }

@@ -595,6 +595,9 @@ describe("functional tests", () => {
   });
   it("name nobody when nothing speaks for anything", () => {
     expect(drawn(<Suspects page={{ ...PAGE, suspects: [], found: "" } as Page} />)).toBe("");
+    const left = { ...PAGE, suspects: [], found: "", open_between: ["Damper fully open"] } as Page;
+    expect(drawn(<Suspects page={left} />)).toContain("these told nothing:");
+    expect(drawn(<Suspects page={left} />)).toContain("Damper fully open. Why stands with each.");
     const open = {
       ...PAGE,
       found: "",
