@@ -72,7 +72,7 @@ def _line(context: Context, refrigerant: Refrigerant, key: str, station: str, fo
         return []
     working = Working()
     pressure = context.pressure_pa
-    source = f"{station}:contact"
+    source = f"{context.phase}/{station}:contact"  # a clamp is put on anew
     context.readings.labels[source] = "The clamp's contact with the pipe"
     inputs = {"gauge": gauge, "pipe": Measured(pipe.value, {**pipe.parts, source: CONTACT_K})}
     try:
