@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import time
 from collections import Counter
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 from random import Random
 from typing import Any
@@ -106,16 +106,22 @@ def proved(unit: OtherUnit, planned: Configuration) -> tuple[Diagnosis, list[Tes
     return diagnose(tests, signs_of_audit(conditions) if conditions else None), tests
 
 
-def rows(seed: int = SEED, faulty: int = 8, sound: int = 40, two: int = 24) -> Iterator[Told]:
-    """So many units of every fault, sound ones, and pairs."""
-    began = time.perf_counter()
+def in_place(hidden: tuple[str, ...], seed: int) -> tuple[Diagnosis, OtherUnit]:
+    """One drawn unit, proved without a wire between."""
+    unit, planned = drawn(hidden, seed)
+    return proved(unit, planned)[0], unit
+
+
+def singles(
+    seed: int, faulty: int, sound: int, prove_one: Callable[[tuple[str, ...], int], tuple[Diagnosis, OtherUnit]] = in_place
+) -> Iterator[Told]:
+    """So many units of every fault, and sound ones."""
     right = wrong = undecided = held = count = 0
     for hidden in HIDDEN:
         named: Counter[str] = Counter()
         deciding: Counter[str] = Counter()
         for at in range(faulty):
-            unit, planned = drawn((hidden,), seed * 100 + at)
-            found, _ = proved(unit, planned)
+            found, unit = prove_one((hidden,), seed * 100 + at)
             named[found.found or "undecided"] += 1
             deciding.update(found.open_between[:1])
             held += bool(unit.held)
@@ -126,19 +132,23 @@ def rows(seed: int = SEED, faulty: int = 8, sound: int = 40, two: int = 24) -> I
         yield Told(f"  {hidden:24} {dict(named.most_common())}{f' to decide: {dict(deciding)}' if deciding else ''}")
     accused: Counter[str] = Counter()
     for at in range(sound):
-        unit, planned = drawn((), seed * 100 + at)
-        found, _ = proved(unit, planned)
+        found, unit = prove_one((), seed * 100 + at)
         accused[found.found] += bool(found.found)
         held += bool(unit.held)
     yield Told(f"  {count} faulty: right {right / count:.0%} (aim 90), wrong {wrong} (0), undecided {undecided}")
     yield Told(f"  {sound} sound: convicted {sum(accused.values())} (0) {dict(+accused)}; still held at the end: {held} (0)")
+
+
+def rows(seed: int = SEED, faulty: int = 8, sound: int = 40, two: int = 24) -> Iterator[Told]:
+    """So many units of every fault, sound ones, and pairs."""
+    began = time.perf_counter()
+    yield from singles(seed, faulty, sound)
     one = none_wrong = 0
     left: Counter[str] = Counter()
     draw = Random(f"pairs|{seed}")
     for at in range(two):
         pair = tuple(draw.sample(HIDDEN, 2))
-        unit, planned = drawn(pair, seed * 100 + at)
-        found, _ = proved(unit, planned)
+        found, _ = in_place(pair, seed * 100 + at)
         one += found.found in pair
         none_wrong += bool(found.found) and found.found not in pair
         left[found.open_between[0] if found.open_between else "nothing"] += not found.found

@@ -351,7 +351,13 @@ def return_to_supply(
     taken : float
         Share of outdoor air in what enters it, 0 to 1.
     flow_m3s : float
-        Of the air over it, as it is at the return [m³/s].
+        Of the air over it, as it is at the return [m³/s], above zero.
+    return_, outdoor : AirState
+        At the same pressure.
+
+    Raises
+    ------
+    Nothing: what comes in was checked where it was read.
 
     References
     ----------

@@ -18,11 +18,6 @@ _STANDING: Prepared[Session] = Prepared(
 class SessionStore(db.SessionStore):
     """As Django's."""
 
-    @classmethod
-    def get_model_class(cls) -> type[Session]:
-        """Django's own table."""
-        return Session
-
     def _get_session_from_db(self) -> Session | None:
         found = _STANDING.first(self.session_key, timezone.now())
         if found is None:

@@ -22,7 +22,7 @@ export function Suspects({ page }: { page: Page }) {
               {(each !== first || !found) && <span className="font-semibold">{each.name}</span>}
               <span className="text-sm">
                 {each.sure >= FITS && !found
-                  ? "fits best, not proven"
+                  ? "fits well, not proven"
                   : `${Math.round(each.sure * 100)} % sure`}
               </span>
             </p>

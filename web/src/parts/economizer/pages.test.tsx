@@ -606,7 +606,7 @@ describe("functional tests", () => {
     expect(drawn(<Suspects page={open} />)).toContain("Relief; Sensors against the reference probe.");
     expect(drawn(<Suspects page={PAGE as Page} />)).not.toContain("To decide");
     const alone = { ...open, suspects: PAGE.suspects.map((each) => ({ ...each, sure: 0.99 })) } as Page;
-    expect(drawn(<Suspects page={alone} />)).toContain("fits best, not proven");
+    expect(drawn(<Suspects page={alone} />)).toContain("fits well, not proven");
     expect(drawn(<Suspects page={alone} />)).toContain("Before you act on it, see:");
     expect(drawn(<Suspects page={{ ...alone, found: "stuck" } as Page} />)).toContain("99 % sure");
     expect(drawn(<Suspects page={{ ...PAGE, found: "" } as Page} />)).toContain(
