@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from random import Random
 from typing import Any
 
@@ -17,10 +17,9 @@ from bench.report import Row
 from fentro_core.economizer.configuration import Configuration
 from fentro_core.economizer.mode_map import mode_map
 from fentro_core.economizer.places import PLACES
-from fentro_core.economizer.proof.diagnosis import Diagnosis, diagnose
-from fentro_core.economizer.proof.plan import Day, Wanted, day_now, plan
-from fentro_core.economizer.proof.running import channels
-from fentro_core.economizer.proof.session import audit, prove, signs_of_audit
+from fentro_core.economizer.proof.diagnosis import Diagnosis
+from fentro_core.economizer.proof.plan import Day, plan
+from fentro_core.economizer.proof.session import whole_proof
 from fentro_core.economizer.year import hours_of_year
 from fentro_core.weather.year import synthetic_year
 from fentro_standins.rooftop.build import Build, Faults, Weather
@@ -132,12 +131,7 @@ def proved(blind: Blind) -> Diagnosis:
     """The automatic proof, knowing only the planned configuration, the controller and reference readings at its sensors."""
     unit = blind.unit
     unit.advance(600, 2)
-    conditions = audit(unit, lambda seconds: unit.advance(seconds, 2.0), unit.reference, unit.hand)
-    seen_now = channels(unit.points(), {})
-    day = day_now(seen_now, Day())
-    sound = replace(day, outdoor_c=unit.reference("outdoor"), return_c=unit.reference("return"))
-    tests = list(prove(unit, plan(blind.planned, sound, Wanted()), lambda seconds: unit.advance(seconds, 2.0), unit.hand))
-    return diagnose(tests, signs_of_audit(conditions) if conditions else None)
+    return whole_proof(unit, blind.planned, lambda seconds: unit.advance(seconds, 2.0), unit.reference, unit.hand)[0]
 
 
 def table(first_seed: int) -> tuple[list[tuple[str, str, float]], int]:

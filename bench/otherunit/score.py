@@ -5,7 +5,6 @@ from __future__ import annotations
 import time
 from collections import Counter
 from collections.abc import Callable, Iterator
-from dataclasses import replace
 from random import Random
 from typing import Any
 
@@ -14,10 +13,9 @@ from bench.economizer import MISPLACED, PAIRS
 from bench.findings import Told
 from bench.otherunit.unit import PLACES, Make, OtherUnit, Wrong
 from fentro_core.economizer.configuration import Configuration
-from fentro_core.economizer.proof.diagnosis import Diagnosis, diagnose
-from fentro_core.economizer.proof.plan import Day, Wanted, day_now, plan
-from fentro_core.economizer.proof.running import channels
-from fentro_core.economizer.proof.session import audit, prove, signs_of_audit
+from fentro_core.economizer.proof.diagnosis import Diagnosis
+from fentro_core.economizer.proof.plan import Day, plan
+from fentro_core.economizer.proof.session import whole_proof
 from fentro_core.economizer.proof.step import TestRun
 
 SEED = 28657
@@ -92,18 +90,10 @@ def _wrong(hidden: str, planned: Configuration, draw: Random) -> dict[str, Any]:
     }[hidden]
 
 
-def proved(unit: OtherUnit, planned: Configuration) -> tuple[Diagnosis, list[TestRun]]:
+def proved(unit: OtherUnit, planned: Configuration) -> tuple[Diagnosis, tuple[TestRun, ...]]:
     """The whole proof, with the audit by a probe."""
     unit.advance(900)
-
-    def wait(seconds: float) -> None:
-        unit.advance(seconds)
-
-    conditions = audit(unit, wait, unit.reference, unit.hand)
-    day = day_now(channels(unit.points(), {}), Day(pressure_pa=unit.pressure_pa))
-    day = replace(day, outdoor_c=unit.reference("outdoor"), return_c=unit.reference("return"))
-    tests = list(prove(unit, plan(planned, day, Wanted()), wait, unit.hand))
-    return diagnose(tests, signs_of_audit(conditions) if conditions else None), tests
+    return whole_proof(unit, planned, unit.advance, unit.reference, unit.hand, unit.pressure_pa)
 
 
 def in_place(hidden: tuple[str, ...], seed: int) -> tuple[Diagnosis, OtherUnit]:

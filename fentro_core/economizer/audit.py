@@ -12,16 +12,9 @@ from fentro_core.economizer.configuration import Configuration
 from fentro_core.economizer.entries import AlarmCheck, AlarmClosed, AlarmSeen, PointList, PointRead
 from fentro_core.economizer.points import Compared, PointLine, compare, physics_checks
 from fentro_core.economizer.results import AlarmCheckLine, AlarmLine, PointPage
-from fentro_core.economizer.sensor_identity import (
-    COMPRESSOR_ON,
-    Condition,
-    Reference,
-    SensorIdentity,
-    audit_signs,
-    cooled,
-    sensor_identity,
-)
+from fentro_core.economizer.sensor_identity import Condition, Reference, SensorIdentity, audit_signs, sensor_identity
 from fentro_core.economizer.sensors import CURVE_NAMES, sensor_state
+from fentro_core.economizer.true_air import air_moves, cooled, open_when_shut, signs_by_probe
 from fentro_core.logbook.entry import Entry
 
 Said = TypeVar("Said")
@@ -64,6 +57,7 @@ def points_page(entries: list[Entry], planned: Configuration, phase: str) -> Poi
     which, trouble = _which(lines, reads)
     names = {line.terminal: line.name for line in lines}
     swapped = tuple(names[each.label] for each in which.sensors if each.looks_swapped) if which else ()
+    probed = _by_probe(lines, reads)
     return PointPage(
         compared,
         physics_checks(shown, None, None),
@@ -71,18 +65,26 @@ def points_page(entries: list[Entry], planned: Configuration, phase: str) -> Poi
         which,
         trouble,
         swapped,
-        _cooled(lines, reads.get(COMPRESSOR_ON, {})),
+        cooled(probed),
+        air_moves(probed),
+        open_when_shut(probed),
     )
 
 
-def _cooled(lines: tuple[PointLine, ...], reads: dict[str, PointRead]) -> bool | None:
-    """Whether the probe found the supply air cooled with the compressor on."""
-    known = {
-        line.place: Reference(reads[line.terminal].reference_c, reads[line.terminal].plus_minus_k)
-        for line in lines
-        if line.place and line.terminal in reads
-    }
-    return cooled((Condition(COMPRESSOR_ON, {}, known),))
+def _by_probe(lines: tuple[PointLine, ...], reads: dict[str, dict[str, PointRead]]) -> tuple[Condition, ...]:
+    """Every condition by the probe alone, at whichever places it was held."""
+    return tuple(
+        Condition(
+            name,
+            {},
+            {
+                line.place: Reference(each[line.terminal].reference_c, each[line.terminal].plus_minus_k)
+                for line in lines
+                if line.place and line.terminal in each
+            },
+        )
+        for name, each in reads.items()
+    )
 
 
 def _which(lines: tuple[PointLine, ...], reads: dict[str, dict[str, PointRead]]) -> tuple[SensorIdentity | None, Sentence | None]:
@@ -108,8 +110,10 @@ def _which(lines: tuple[PointLine, ...], reads: dict[str, dict[str, PointRead]])
 
 
 def audit_of(points: PointPage) -> dict[str, bool] | None:
-    """What the sensors against a reference say, as `audit_signs` has it; None until they were read."""
-    return None if points.which is None else audit_signs(points.which, points.cooled)
+    """What sensors against a reference say, and the reference alone; None until two sensors were read."""
+    if points.which is None:
+        return None
+    return {**audit_signs(points.which), **signs_by_probe(points.cooled, points.air_moves, points.open_when_shut)}
 
 
 def alarm_lines(entries: list[Entry], planned: Configuration) -> tuple[AlarmLine, ...]:

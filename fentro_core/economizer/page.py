@@ -36,10 +36,11 @@ from fentro_core.economizer.entries import (
 )
 from fentro_core.economizer.minimum_position import PositionRead, next_position
 from fentro_core.economizer.proof.diagnosis import diagnose, faults_of_test
+from fentro_core.economizer.proof.faults import TRUE_AIR_BACKWARDS, TRUE_AIR_SHUT, TRUE_AIR_STANDS
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.loops import loop_steps
 from fentro_core.economizer.proof.plan import Day, Wanted, as_it_was, plan
-from fentro_core.economizer.proof.step import Step, StepVerdict
+from fentro_core.economizer.proof.step import Step, StepVerdict, TestRun
 from fentro_core.economizer.results import (
     CauseLine,
     EconomizerPage,
@@ -91,9 +92,9 @@ def economizer_page(snapshot: Snapshot) -> EconomizerPage:
     left = points_page(entries, planned, "as_left")
     audits = {"as_found": audit_of(points), "as_left": audit_of(left)}
     audit = audits["as_left"] or audits["as_found"]
-    seen = [_seen_in(entries, phase) for phase in PHASES]
-    latest = {**seen[0], **seen[1]}
-    diagnosis = diagnose([body.seen for _, body in latest.values() if not body.seen.asked], audit)
+    left_runs = _runs(entries, "as_left")
+    seen_left = {run.test for run in left_runs}
+    diagnosis = diagnose([*(run for run in _runs(entries, "as_found") if run.test not in seen_left), *left_runs], audit)
     titles = {step.key: step.title for step in tests}
     intake_body, intake_entry = last_of(entries, IntakePlacing)
     return EconomizerPage(
@@ -393,12 +394,10 @@ def _loops(planned: Configuration, day: Day, fights: Sentence | None) -> tuple[S
         return ()
 
 
-def _seen_in(entries: list[Entry], phase: str) -> dict[str, tuple[Entry, TestSeen]]:
-    return {
-        entry.body.seen.test: (entry, entry.body)
-        for entry in entries
-        if isinstance(entry.body, TestSeen) and entry.phase == phase
-    }
+def _runs(entries: list[Entry], phase: str) -> list[TestRun]:
+    """Every run of a phase that was not judged by eye alone, in order."""
+    seen = [entry.body.seen for entry in entries if isinstance(entry.body, TestSeen) and entry.phase == phase]
+    return [run for run in seen if not run.asked]
 
 
 def _lines(steps: tuple[Step, ...], entries: list[Entry], audits: dict[str, dict[str, bool] | None]) -> tuple[TestLine, ...]:
@@ -418,8 +417,7 @@ def _test(key: str, phase: str, entries: list[Entry], audit: dict[str, bool] | N
     judged: StepVerdict = verdict(body.seen)
     causes: tuple[CauseLine, ...] = ()
     if judged.mark == "off" and not body.seen.asked:
-        others = [each.seen for _, each in _seen_in(entries, phase).values() if not each.seen.asked]
-        diagnosis = diagnose(others, audit)
+        diagnosis = diagnose(_runs(entries, phase), audit)
         sure = {each.fault.key: each.sure for each in diagnosis.suspects}
         causes = tuple(
             CauseLine(fault.key, fault.name, fault.do, sure.get(fault.key, 0.0)) for fault in faults_of_test(key, diagnosis)
@@ -429,6 +427,8 @@ def _test(key: str, phase: str, entries: list[Entry], audit: dict[str, bool] | N
 
 def _sign_words(sign: str, titles: dict[str, str]) -> str:
     test = sign.split(".")[0]
+    if sign in (TRUE_AIR_STANDS, TRUE_AIR_BACKWARDS, TRUE_AIR_SHUT):
+        return "Mixed air by the probe, damper shut and open"
     if test == "audit":
         return "Sensors against the reference probe"
     if test == "any":

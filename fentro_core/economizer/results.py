@@ -17,6 +17,7 @@ from fentro_core.economizer.proof.plan import Day
 from fentro_core.economizer.proof.step import Judged, Step, TestRun
 from fentro_core.economizer.retrofit import ORIENTATION, WIRES, Turned, Wire
 from fentro_core.economizer.sensor_identity import SensorIdentity
+from fentro_core.economizer.true_air import AirMoves
 
 
 @dataclass(frozen=True)
@@ -176,7 +177,9 @@ class AlarmLine:
 class PointPage:
     """The audit of points: every line against its reference, physics, and which is which.
 
-    `cooled`: whether the supply air was cooled with the compressor on; None where nobody compared.
+    By the probe: `cooled`, whether the supply air was cooled with the compressor on, None where nobody compared; `air_moves`,
+    what the share of outdoor air does from damper shut to open, nothing where it can't be told; `open_when_shut`, whether much
+    comes in with the damper shut.
     """
 
     lines: tuple[Compared, ...]
@@ -186,6 +189,8 @@ class PointPage:
     which_trouble: Sentence | None
     swapped: tuple[str, ...] = ()
     cooled: bool | None = None
+    air_moves: AirMoves = ""
+    open_when_shut: bool | None = None
 
 
 @dataclass(frozen=True)

@@ -24,12 +24,6 @@ MOST_SENSORS = 7
 OFF_FROM_K = 1.5
 """A constant error this large is worth a look wherever the sensor hangs."""
 
-COMPRESSOR_ON = "compressor on"
-"""The condition that sets supply and mixed air apart, and shows whether the compressor cools."""
-
-LEAST_COOLED_K = 2.0
-"""With the compressor on, supply air less below the mixed air than this is not cooled. Ours."""
-
 BETTER = 4.0
 """By so much must the misfit of each sensor fall where two have changed places. Ours."""
 
@@ -80,6 +74,7 @@ class SensorIdentity:
     """The best assignment. `chance`: how likely the claimed one is as good, by chance alone, 0 to 1; `swapped`: it is not.
 
     `unclear`: the labels do not fit, but whether two sensors are swapped or one hangs wrong can't be told from these readings.
+    `off_unclear`: one is off at its place, but another order fits as well, and there it is not.
     """
 
     sensors: tuple[SensorAt, ...]
@@ -90,6 +85,7 @@ class SensorIdentity:
     enough: bool
     also: tuple[tuple[str, ...], ...] = field(default=())
     unclear: bool = False
+    off_unclear: bool = False
 
 
 @calculation("economizer.sensor_identity", "Which sensor is in which air, by least squared misfit")
@@ -123,8 +119,11 @@ def sensor_identity(conditions: tuple[Condition, ...], claimed: dict[str, str], 
     costs = {(label, place): _cost(label, place, conditions) for label in labels for place in places}
     assignments = [dict(zip(labels, order, strict=True)) for order in permutations(places)]
     total = {tuple(each.values()): sum(costs[label, place][0] for label, place in each.items()) for each in assignments}
-    best = min(assignments, key=lambda each: (total[tuple(each.values())], each != claimed))
-    least, said = total[tuple(best.values())], total[tuple(claimed[label] for label in labels)]
+    least = min(total.values())
+    fitting = [each for each in assignments if total[tuple(each.values())] - least < ALIKE]
+    # Of orders that fit as well, the one that moves the fewest: what need not have changed places is left where it is said to be.
+    best = min(fitting, key=lambda each: (sum(each[label] != claimed[label] for label in labels), total[tuple(each.values())]))
+    said = total[tuple(claimed[label] for label in labels)]
     chance = min(1.0, len(assignments) * exp(-(said - least) / 2))
     work.step("misfit of the best places", "M", "sum(r * r)", least, "ratio")
     work.step("misfit of the claimed places", "M_c", "sum(r * r)", said, "ratio")
@@ -135,6 +134,12 @@ def sensor_identity(conditions: tuple[Condition, ...], claimed: dict[str, str], 
     kept = best if swapped else claimed
     elsewhere = {} if swapped else {label: _elsewhere(label, claimed, costs) for label in labels}
     unclear = bool(moved) and chance < MORE_THAN_CHANCE and not swapped and not any(elsewhere.values())
+    alike = [order for order, cost in sorted(total.items(), key=lambda each: each[1]) if cost - least < ALIKE]
+    off = {label: abs(costs[label, kept[label]][1]) >= OFF_FROM_K and not elsewhere.get(label) for label in labels}
+    doubted = {
+        label: not swapped and any(abs(costs[label, order[at]][1]) < OFF_FROM_K for order in alike)
+        for at, label in enumerate(labels)
+    }
     return SensorIdentity(
         tuple(
             SensorAt(
@@ -143,7 +148,7 @@ def sensor_identity(conditions: tuple[Condition, ...], claimed: dict[str, str], 
                 best[label],
                 costs[label, kept[label]][1],
                 swapped and best[label] != claimed[label],
-                abs(costs[label, kept[label]][1]) >= OFF_FROM_K and not elsewhere.get(label),
+                off[label] and not doubted[label],
                 elsewhere.get(label, ""),
             )
             for label in labels
@@ -153,21 +158,14 @@ def sensor_identity(conditions: tuple[Condition, ...], claimed: dict[str, str], 
         chance,
         swapped,
         len(conditions) >= 2,
-        tuple(order for order, cost in sorted(total.items(), key=lambda each: each[1])[1:4] if cost - least < ALIKE),
+        tuple(alike[1:4]),
         unclear,
+        any(off[label] and doubted[label] for label in labels),
     )
 
 
-def cooled(conditions: tuple[Condition, ...]) -> bool | None:
-    """Whether a probe found the supply air colder than the mixed air with the compressor on; None where nobody compared."""
-    for condition in conditions:
-        if condition.name == COMPRESSOR_ON and {"supply", "mixed"} <= set(condition.known):
-            return condition.known["mixed"].value_c - condition.known["supply"].value_c >= LEAST_COOLED_K
-    return None
-
-
-def audit_signs(found: SensorIdentity, cooled: bool | None = None) -> dict[str, bool]:
-    """What the comparison says: ``swapped`` or ``drifted`` sensors, one ``misplaced`` in another's air, and ``no_cooling``.
+def audit_signs(found: SensorIdentity) -> dict[str, bool]:
+    """What the comparison says of the sensors: ``swapped``, ``drifted``, or one ``misplaced`` in another's air.
 
     Where it is `unclear`, only that; ``swapped`` and ``misplaced`` are left out where two airs were too much alike to rule
     them out.
@@ -179,10 +177,12 @@ def audit_signs(found: SensorIdentity, cooled: bool | None = None) -> dict[str, 
             "drifted": not found.swapped and any(sensor.off for sensor in found.sensors),
             "misplaced": any(sensor.sits_in for sensor in found.sensors),
         }
+    if found.off_unclear and not signs.get("drifted"):
+        signs.pop("drifted", None)
     if found.also and not found.swapped and not signs.get("misplaced"):
         # Two airs were too much alike to say that their sensors are not swapped, or that none is in the other.
         signs = {"drifted": signs["drifted"]} if "drifted" in signs else signs
-    return signs if cooled is None else {**signs, "no_cooling": not cooled}
+    return signs
 
 
 def _elsewhere(label: str, claimed: Mapping[str, str], costs: Mapping[tuple[str, str], tuple[float, float, float]]) -> str:

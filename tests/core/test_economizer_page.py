@@ -245,6 +245,19 @@ def test_one_sensor_in_the_wrong_air_and_a_coil_that_does_not_cool_are_said() ->
     assert page(*told).points.cooled is None
 
 
+def test_mixed_air_that_stays_as_the_damper_opens_is_said_and_names_the_blades() -> None:
+    shut = {"AI1": (5.0, 5.0), "AI2": (23.0, 23.0), "AI3": (19.6, 19.5), "AI4": (20.2, 20.2)}
+    stays = page(*compared("damper shut", **shut), *compared("damper open", **{**shut, "AI3": (19.5, 19.4)}))
+    assert stays.points.air_moves == "stands"
+    assert {each.key for each in stays.suspects[:2]} == {"loose_blades", "stuck_damper"}
+    assert stays.points.open_when_shut is True
+    assert stays.suspects[0].tests == ("Mixed air by the probe, damper shut and open",)
+    assert page(*compared("damper shut", **shut)).points.air_moves == ""
+    opens = page(*compared("damper shut", **{**shut, "AI3": (22.6, 22.5)}), *compared("damper at 45 %", **{**shut, "AI3": (13.0, 13.1)}))
+    assert opens.points.air_moves == "moves"
+    assert opens.suspects == ()
+
+
 def test_the_last_test_asks_for_what_ran_before_the_first() -> None:
     first = seen("closed", {"damper_position": 0.02}, [("damper_position", None, 0.05)])
     first["body"]["seen"] |= {"before": {"fan": 1.0, "occupied": 1.0}, "mode_before": "free"}

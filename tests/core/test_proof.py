@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import dataclasses
 import itertools
+from collections.abc import Sequence
 from typing import Any
 
 import pytest
@@ -13,14 +14,15 @@ from hypothesis import strategies as st
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.economizer.configuration import Configuration
-from fentro_core.economizer.proof.diagnosis import DRIVEN, MINIMUM_DUE, diagnose, faults_of_test, signs_of
+from fentro_core.economizer.proof.diagnosis import DRIVEN, diagnose, faults_of_test, signs_of
 from fentro_core.economizer.proof.faults import AIR_BACKWARDS, AIR_STANDS, BACKWARDS, FAULTS, STANDS, Upsets
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.loops import loop_step, loop_steps
 from fentro_core.economizer.proof.plan import FREEZE, HOT, Day, Wanted, as_it_was, plan
 from fentro_core.economizer.proof.running import Run, channels, mode_as_found, state_before
 from fentro_core.economizer.proof.step import MODE, NAMES, SHARE, Due, Hand, Step, Stimulus, TestRun
-from fentro_core.economizer.sensor_identity import Condition, Reference, audit_signs, cooled, sensor_identity
+from fentro_core.economizer.proof.weighing import MINIMUM_DUE, chances
+from fentro_core.economizer.sensor_identity import Condition, Reference, audit_signs, sensor_identity
 
 SETTING = Configuration()
 METHODS = ("fixed_dry_bulb", "differential_dry_bulb", "fixed_enthalpy", "differential_enthalpy")
@@ -226,7 +228,7 @@ def test_causes_name_only_tests_that_exist() -> None:
         for word in {sign for variant in cause.variants for sign in variant.chances()}:
             test, point = word.split(".")[:2]
             assert test in keys
-            compared = ("swapped", "drifted", "misplaced", "no_cooling")
+            compared = ("swapped", "drifted", "misplaced", "no_cooling", "air_stands", "air_backwards", "open_when_shut")
             assert point in (*NAMES, *compared, "not_ready", "tripped", "stands", "backwards", "minimum"), word
 
 
@@ -543,25 +545,14 @@ def test_one_hung_wrong_is_told_from_two_that_changed_places() -> None:
     assert "swapped" not in audit_signs(only), "airs as alike rule nothing out"
 
 
-def test_supply_no_colder_with_the_compressor_on_is_no_cooling() -> None:
-    def known(mixed: float, supply: float, name: str = "compressor on") -> Condition:
-        return Condition(name, {}, {"mixed": Reference(mixed), "supply": Reference(supply)})
-
-    assert cooled((known(25.0, 24.6),)) is False
-    assert cooled((known(25.0, 14.0),)) is True
-    assert cooled((known(25.0, 25.0, "damper shut"),)) is None
-    found = diagnose(upset([]), {"swapped": False, "drifted": False, "misplaced": False, "no_cooling": True})
-    assert found.found == "no_cooling"
-
-
-def shares(closed: float, full: float, width: float = 0.05) -> list[TestRun]:
-    """Every test as it should be, but for what the air says at both ends of the stroke."""
+def shares(closed: float, full: float, signs: Sequence[str] = (), width: float = 0.05) -> list[TestRun]:
+    """Every test as it should be, but for what the air says at both ends of the stroke, and these signs."""
     wrong = {"closed": closed, "full": full}
     return [
         dataclasses.replace(run, values={**run.values, SHARE: wrong[run.test]}, plus_minus={**run.plus_minus, SHARE: width})
         if run.test in wrong
         else run
-        for run in upset([])
+        for run in upset(list(signs))
     ]
 
 
@@ -582,6 +573,23 @@ def test_a_minimum_set_wrong_shows_wherever_the_minimum_is_due() -> None:
     elsewhere = [run for run in upset([*signs, "heating.damper_position.high"]) if run.test != "sensor"]
     assert diagnose(elsewhere, compared).suspects[0].fault.key == "wrong_minimum"
     assert diagnose(upset([*signs, "above.compressor.low"]), compared).found == "wrong_changeover"
+
+
+def test_what_two_runs_showed_is_believed_more() -> None:
+    seen = upset(["inside.damper_position.high", "sensor.damper_position.high"])
+    fine = {"swapped": False, "drifted": False, "misplaced": False}
+    once, twice = (diagnose(runs, fine) for runs in (seen, [*seen, *seen]))
+    best = [next(each.sure for each in found.suspects if each.fault.key == "no_differential") for found in (once, twice)]
+    assert best[1] > best[0]
+    assert diagnose([*seen, *upset([])], fine).suspects == (), "the last run counts"
+
+
+def test_chances_add_up_and_do_not_hang_on_the_order() -> None:
+    signs = {"inside.damper_position.high": True, "audit.swapped": False, "cool.compressor.high": True, "any.tripped": False}
+    found = chances(signs)
+    assert sum(found.values()) == pytest.approx(1.0)
+    assert found == chances(dict(reversed(signs.items())))
+    assert len(chances({})) < len(found), "two at once only where something was seen"
 
 
 def test_restore_asks_for_fan_and_mode_as_found() -> None:

@@ -177,6 +177,19 @@ def test_an_audit_leaves_out_what_trips_or_never_settles() -> None:
     assert wandering.held == {}
 
 
+class LetsGo(Stub):
+    """Says nothing against an override of its damper, and does not hold it."""
+
+    def points(self) -> Mapping[str, Any]:
+        return {**super().points(), "overridden": sorted(set(self.held) - {"damper_command"})}
+
+
+def test_an_audit_believes_no_condition_that_was_not_held() -> None:
+    stub = LetsGo()
+    assert audit(stub, stub.wait, probe, stub.hand) == ()
+    assert stub.held == {}
+
+
 HANDS = dataclasses.replace(
     STEP, hand=Hand("unplug", "outdoor", "Unplug it", "Plug it in", "sensor"), expected=(Due("damper_position", None, 0.1),)
 )

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
 from typing import Any
 
 import pytest
@@ -11,10 +10,8 @@ from bench.otherunit.score import drawn
 from bench.otherunit.unit import OtherUnit
 from fentro_core.base.device import DeviceRefused
 from fentro_core.economizer.configuration import Configuration
-from fentro_core.economizer.proof.diagnosis import Diagnosis, diagnose
-from fentro_core.economizer.proof.plan import Day, day_now, plan
-from fentro_core.economizer.proof.running import channels
-from fentro_core.economizer.proof.session import audit, prove, signs_of_audit
+from fentro_core.economizer.proof.diagnosis import Diagnosis
+from fentro_core.economizer.proof.session import whole_proof
 from fentro_server.controllers.conformance import conformance
 from fentro_server.controllers.gateway import HttpController
 from fentro_server.gateways.addresses import reach
@@ -52,12 +49,9 @@ def over_http(hidden: tuple[str, ...], seed: int) -> tuple[Diagnosis, OtherUnit]
     unit.advance(900)
     with odd_gateway(Behind(unit)) as (_, address):
         device = HttpController("other", reach(address), "RTU-1")
-        conditions = audit(device, unit.advance, unit.reference, unit.hand)
-        now = day_now(channels(device.points(), {}), Day(pressure_pa=unit.pressure_pa))
-        now = replace(now, outdoor_c=unit.reference("outdoor"), return_c=unit.reference("return"))
-        tests = list(prove(device, plan(planned, now), unit.advance, unit.hand))
+        found, _ = whole_proof(device, planned, unit.advance, unit.reference, unit.hand, unit.pressure_pa)
         device.close()
-    return diagnose(tests, signs_of_audit(conditions) if conditions else None), unit
+    return found, unit
 
 
 @pytest.mark.parametrize("hidden", ["", "reversed_actuator", "low_limit_tied", "relief_blocked", "fail_safe"])

@@ -2,10 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Set
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
-from itertools import combinations
-from math import exp, log
 
 from fentro_core.economizer.proof.faults import (
     AIR_BACKWARDS,
@@ -14,26 +12,17 @@ from fentro_core.economizer.proof.faults import (
     FAULTS,
     FAULTS_BY_KEY,
     MAYBE,
-    NO_COOLING,
     STANDS,
     SURELY,
+    TRUE_AIR_STANDS,
     ControlFault,
 )
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.step import SHARE, Judged, TestRun
+from fentro_core.economizer.proof.weighing import MINIMUM_DUE, PATTERNS, chances
 from fentro_core.economizer.sensor_identity import UNCLEAR
 
-FALSE_ALARM = 0.02
-"""How often a test is upset on a sound unit. Ours, and cautious: none of 4,250 signs on 100 sound units of the bench."""
-
-ALSO_UPSET = 0.006
-"""How often it is upset by something that the fault there is says nothing of. Ours."""
-
-AUDIT_FALSE_ALARM = 0.002
-"""A probe at the sensor's place says more than a test."""
-
 SURE_FROM = 0.7
-SOUND_BEFOREHAND = 0.35
 
 
 @dataclass(frozen=True)
@@ -59,25 +48,6 @@ class Diagnosis:
     open_between: tuple[str, ...] = ()
 
 
-MINIMUM_DUE = ("heating", "sensor")
-"""Tests in which the minimum position may be due, or shut: what a wrong minimum upsets depends on that."""
-
-
-def _with_minimum(chances: Mapping[str, float]) -> dict[str, float]:
-    """What upsets the damper in those tests upsets it as well where the minimum is due."""
-    also = {
-        sign.replace("damper_position", "minimum"): chance
-        for sign, chance in chances.items()
-        if sign.split(".")[0] in MINIMUM_DUE and ".damper_position." in sign
-    }
-    return {**also, **chances}
-
-
-_PATTERNS: dict[str, tuple[Mapping[str, float], ...]] = {
-    fault.key: tuple(_with_minimum(variant.chances()) for variant in fault.variants) for fault in FAULTS
-}
-
-
 def signs_of(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None) -> dict[str, bool]:
     """Every sign that was looked for: ``test.point.side`` and ``test.not_ready``, True where it was seen.
 
@@ -95,7 +65,7 @@ def signs_of(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None) 
         found["any.tripped"] = found.get("any.tripped", False) or seen.ended == "tripped"
         if seen.ended == "tripped":
             continue
-        if any(f"{seen.test}.not_ready" in pattern for patterns in _PATTERNS.values() for pattern in patterns):
+        if any(f"{seen.test}.not_ready" in pattern for patterns in PATTERNS.values() for pattern in patterns):
             found[f"{seen.test}.not_ready"] = seen.ended == "not_ready"
         if seen.ended == "not_ready":
             continue
@@ -134,7 +104,8 @@ def _sensors_first(suspects: list[Suspect], audit: Mapping[str, bool]) -> list[S
 def _stands_on_enough(one: Suspect, audit: Mapping[str, bool] | None, signs: Mapping[str, bool]) -> bool:
     """Sensors by a probe, and no swap or drift where the air never changed; others not by sensors alone that are in doubt."""
     if one.fault.key in OF_SENSORS:
-        moved = not signs.get(AIR_STANDS, False) and not signs.get(STANDS, False)
+        by_sensors = not signs.get(AIR_STANDS, False) and not signs.get(STANDS, False)
+        moved = by_sensors or not signs.get(TRUE_AIR_STANDS, True)
         found = audit or {}
         alone = one.fault.key == "misplaced_sensor" or (moved and not found.get("misplaced", False))
         return found.get(OF_SENSORS[one.fault.key], False) and alone
@@ -143,9 +114,9 @@ def _stands_on_enough(one: Suspect, audit: Mapping[str, bool] | None, signs: Map
     return audit is not None and not any(audit.get(key, False) for key in (UNCLEAR, "swapped", "drifted", "misplaced"))
 
 
-def _may_be_another(first: Suspect, others: list[Suspect], signs: Mapping[str, bool]) -> bool:
-    """All its signs are another's as well that may be there; or its one sign is, before most of the plan was seen."""
-    if any(set(first.signs) <= set(each.signs) and each.sure >= RIVAL_FROM for each in others):
+def _may_be_another(first: Suspect, others: list[Suspect], instead: Mapping[str, float], signs: Mapping[str, bool]) -> bool:
+    """All its signs are another's as well that may be there instead; or its one sign is, before most of the plan was seen."""
+    if any(set(first.signs) <= set(each.signs) and instead.get(each.fault.key, 0.0) >= RIVAL_FROM for each in others):
         return True
     rivals = [each for each in others if set(each.signs) & set(first.signs)]
     return len(first.signs) == 1 and bool(rivals) and len({sign.split(".")[0] for sign in signs}) < ENOUGH_TESTS
@@ -158,8 +129,8 @@ MOST_TO_DECIDE = 3
 
 def _open_between(suspects: list[Suspect], signs: Mapping[str, bool], audit: Mapping[str, bool] | None) -> tuple[str, ...]:
     """Tests whose signs differ most between the two that lead, or between the one and nothing wrong."""
-    first = _PATTERNS[suspects[0].fault.key]
-    second = _PATTERNS[suspects[1].fault.key] if len(suspects) > 1 else ({},)
+    first = PATTERNS[suspects[0].fault.key]
+    second = PATTERNS[suspects[1].fault.key] if len(suspects) > 1 else ({},)
     apart: dict[str, float] = {}
     for sign in sorted({sign for patterns in (first, second) for pattern in patterns for sign in pattern}):
         one, other = (max(pattern.get(sign, 0.0) for pattern in patterns) for patterns in (first, second))
@@ -224,106 +195,72 @@ def _driven_air(runs: Mapping[str, TestRun]) -> dict[str, bool]:
     return found
 
 
-def _likelihood(pattern: Mapping[str, float], signs: Mapping[str, bool]) -> float:
-    by_chance = ALSO_UPSET if pattern else FALSE_ALARM
-    total = 0.0
-    for sign, seen in signs.items():
-        by_probe = ALSO_UPSET if sign == NO_COOLING else AUDIT_FALSE_ALARM
-        sure = pattern.get(sign, by_probe if sign.startswith("audit.") else by_chance)
-        total += log(sure if seen else 1 - sure)
-    return total
-
-
 def diagnose(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None) -> Diagnosis:
     """Weigh every fault against all tests.
 
     Parameters
     ----------
     tests : iterable of TestRun
-        The last run of each test.
+        Every run, in order: the last of each test counts, and what two in a row showed is believed more.
     audit : mapping, optional
-        Whether the sensors were found ``swapped``, ``drifted`` or ``misplaced``, and whether the compressor gave ``no_cooling``.
+        Whether the sensors were found ``swapped``, ``drifted`` or ``misplaced``; by the probe alone, whether the compressor gave
+        ``no_cooling``, and the mixed air stood (``air_stands``) or moved the wrong way (``air_backwards``) as the damper opened,
+        or held much outdoor air with the damper shut (``open_when_shut``).
     """
     tests = list(tests)
-    signs = signs_of(tests, audit)
-    weights = {"": log(SOUND_BEFOREHAND) + _likelihood({}, signs)}
-    prior = log((1 - SOUND_BEFOREHAND) / len(FAULTS))
-    for key, patterns in _PATTERNS.items():
-        weights[key] = prior + max(_likelihood(pattern, signs) for pattern in patterns)
-    both = _two_at_once(signs, weights, prior) if _unexplained(signs, weights) >= UNEXPLAINED_FROM else {}
-    top = max((*weights.values(), *both.values()))
-    scaled = {key: exp(value - top) for key, value in weights.items()}
-    for keys, value in both.items():
-        for key in keys:
-            scaled[key] += exp(value - top)
-    whole = sum(exp(value - top) for value in (*weights.values(), *both.values()))
+    signs, again = signs_of({run.test: run for run in tests}.values(), audit), _seen_again(tests)
+    likely = chances(signs, again)
+    sure = {key: sum(chance for keys, chance in likely.items() if key in keys) for key in PATTERNS}
     seen = [sign for sign, there in signs.items() if there]
     suspects = []
-    for key, weight in sorted(scaled.items(), key=lambda each: -each[1]):
-        speaking = tuple(sign for sign in seen if any(sign in pattern for pattern in _PATTERNS.get(key, ())))
-        if key and speaking and weight / whole >= 0.01:
-            suspects.append(Suspect(FAULTS_BY_KEY[key], weight / whole, speaking))
+    for key in sorted(PATTERNS, key=lambda each: -sure[each]):
+        speaking = tuple(sign for sign in seen if any(sign in pattern for pattern in PATTERNS[key]))
+        if speaking and sure[key] >= 0.01:
+            suspects.append(Suspect(FAULTS_BY_KEY[key], sure[key], speaking))
     suspects = _sensors_first(suspects, audit or {})
-    named = next((each for each in suspects if _convicted(each, suspects, audit, signs)), None)
+    named = next((each for each in suspects if _convicted(each, suspects, likely, audit, signs)), None)
     if named is None:
         between = _open_between(suspects, signs, audit) if suspects else _left_open(tests)
-        return Diagnosis(tuple(suspects), "", scaled[""] / whole, between)
+        return Diagnosis(tuple(suspects), "", likely[()], between)
     suspects = [named, *(each for each in suspects if each is not named)]
-    return Diagnosis(tuple(suspects), named.fault.key, scaled[""] / whole)
+    return Diagnosis(tuple(suspects), named.fault.key, likely[()])
 
 
-def _convicted(one: Suspect, suspects: list[Suspect], audit: Mapping[str, bool] | None, signs: Mapping[str, bool]) -> bool:
-    """Sure enough, by a sign that it surely shows, by signs that bear it, and not by one that another fault shows as well."""
+def _convicted(
+    one: Suspect,
+    suspects: list[Suspect],
+    likely: Mapping[tuple[str, ...], float],
+    audit: Mapping[str, bool] | None,
+    signs: Mapping[str, bool],
+) -> bool:
+    """Sure enough, by a sign that it surely shows, by signs that bear it, and not by one that another may show instead."""
     others = [each for each in suspects if each is not one]
-    shows = any(pattern.get(sign, 0.0) >= SURELY for pattern in _PATTERNS[one.fault.key] for sign in one.signs)
-    return shows and one.sure >= SURE_FROM and _stands_on_enough(one, audit, signs) and not _may_be_another(one, others, signs)
+    instead: dict[str, float] = {}
+    for keys, chance in likely.items():
+        if one.fault.key not in keys:
+            instead.update({key: instead.get(key, 0.0) + chance for key in keys})
+    shows = any(pattern.get(sign, 0.0) >= SURELY for pattern in PATTERNS[one.fault.key] for sign in one.signs)
+    return (
+        shows
+        and one.sure >= SURE_FROM
+        and _stands_on_enough(one, audit, signs)
+        and not _may_be_another(one, others, instead, signs)
+    )
 
 
-UNEXPLAINED_FROM = 1
-"""So many signs that the best single fault says nothing of, and two at once are weighed."""
-
-OF_THE_STROKE = {"stuck_damper", "reversed_actuator", "slipped_linkage", "loose_blades"}
-"""One of them hides the others: which of them there are is seen when the first is mended."""
-
-PAIR_SHARE = 0.35
-"""How often there is a second fault where there is one. Ours."""
-
-
-def _unexplained(signs: Mapping[str, bool], weights: Mapping[str, float]) -> int:
-    best = max(weights, key=lambda key: weights[key])
-    patterns = _PATTERNS.get(best, ({},))
-    return min(sum(there and sign not in pattern for sign, there in signs.items()) for pattern in patterns)
-
-
-def _two_at_once(signs: Mapping[str, bool], weights: Mapping[str, float], prior: float) -> dict[tuple[str, str], float]:
-    """Every two faults together: each sign by the one that shows it more surely."""
-    found = {}
-    for one, other in combinations((key for key in weights if key), 2):
-        if {one, other} <= OF_THE_STROKE:
-            continue
-        hidden = {*FAULTS_BY_KEY[one].hides, *FAULTS_BY_KEY[other].hides}
-        merged = [_merged(first, second, hidden) for first in _PATTERNS[one] for second in _PATTERNS[other]]
-        start = prior + log(PAIR_SHARE / (len(FAULTS) - 1))
-        found[one, other] = start + max(_likelihood(pattern, signs) for pattern in merged)
-    return found
-
-
-def _merged(first: Mapping[str, float], second: Mapping[str, float], hidden: Set[str]) -> dict[str, float]:
-    """One may hide what the other shows: what is sure of one alone is likely of both."""
-    return {
-        sign: min(max(first.get(sign, 0.0), second.get(sign, 0.0)), 0.95 if sign in first and sign in second else HIDDEN_AT_MOST)
-        for sign in (*first, *second)
-        if sign not in hidden
-    }
-
-
-HIDDEN_AT_MOST = 0.85
+def _seen_again(tests: Iterable[TestRun]) -> frozenset[str]:
+    """Signs that the last two runs of a test both showed."""
+    runs: dict[str, list[TestRun]] = {}
+    for run in tests:
+        runs.setdefault(run.test, []).append(run)
+    twice = [[signs_of([run]) for run in each[-2:]] for each in runs.values() if len(each) > 1]
+    return frozenset(sign for first, last in twice for sign, there in last.items() if there and first.get(sign, False))
 
 
 def faults_of_test(test: str, diagnosis: Diagnosis) -> tuple[ControlFault, ...]:
     """Faults that would upset this one test, those that fit all tests best first."""
     named = {suspect.fault.key: suspect.sure for suspect in diagnosis.suspects}
     fitting = [
-        fault for fault in FAULTS if any(sign.startswith(f"{test}.") for pattern in _PATTERNS[fault.key] for sign in pattern)
+        fault for fault in FAULTS if any(sign.startswith(f"{test}.") for pattern in PATTERNS[fault.key] for sign in pattern)
     ]
     return tuple(sorted(fitting, key=lambda fault: -named.get(fault.key, 0.0)))[:4]

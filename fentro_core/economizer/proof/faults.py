@@ -11,6 +11,12 @@ STANDS, BACKWARDS = "damper.stands", "damper.backwards"
 AIR_STANDS, AIR_BACKWARDS = "air.stands", "air.backwards"
 """The share of outdoor air, at both ends of the stroke, likewise."""
 
+TRUE_AIR_STANDS, TRUE_AIR_BACKWARDS = "audit.air_stands", "audit.air_backwards"
+"""The same by a probe, with the damper shut and part open: no sensor of the unit has a say in it."""
+
+TRUE_AIR_SHUT = "audit.open_when_shut"
+"""A probe found much outdoor air with the damper shut."""
+
 NO_COOLING = "audit.no_cooling"
 """A probe found the supply air no colder than the mixed air with the compressor on."""
 
@@ -71,7 +77,7 @@ FAULTS: tuple[ControlFault, ...] = (
         who="technician",
         variants=(
             Upsets(
-                certainly={STANDS},
+                certainly={STANDS, TRUE_AIR_STANDS},
                 surely={
                     AIR_STANDS,
                     "full.damper_position.low",
@@ -82,6 +88,7 @@ FAULTS: tuple[ControlFault, ...] = (
                     "power.not_ready",
                 },
                 maybe={
+                    TRUE_AIR_SHUT,
                     "minimum.damper_position.low",
                     "full.outdoor_share.low",
                     "above.damper_position.low",
@@ -93,8 +100,9 @@ FAULTS: tuple[ControlFault, ...] = (
                 },
             ),
             Upsets(
-                certainly={STANDS},
+                certainly={STANDS, TRUE_AIR_STANDS},
                 surely={
+                    TRUE_AIR_SHUT,
                     AIR_STANDS,
                     "closed.damper_position.high",
                     "full.damper_position.low",
@@ -122,8 +130,9 @@ FAULTS: tuple[ControlFault, ...] = (
                 },
             ),
             Upsets(
-                certainly={STANDS},
+                certainly={STANDS, TRUE_AIR_STANDS},
                 surely={
+                    TRUE_AIR_SHUT,
                     AIR_STANDS,
                     "closed.damper_position.high",
                     "minimum.damper_position.high",
@@ -152,8 +161,9 @@ FAULTS: tuple[ControlFault, ...] = (
         who="technician",
         variants=(
             Upsets(
-                certainly={BACKWARDS},
+                certainly={BACKWARDS, TRUE_AIR_BACKWARDS},
                 surely={
+                    TRUE_AIR_SHUT,
                     AIR_BACKWARDS,
                     "closed.damper_position.high",
                     "minimum.damper_position.high",
@@ -184,7 +194,9 @@ FAULTS: tuple[ControlFault, ...] = (
                 },
             ),
             Upsets(
+                certainly={TRUE_AIR_BACKWARDS},
                 surely={
+                    TRUE_AIR_SHUT,
                     AIR_BACKWARDS,
                     "closed.outdoor_share.high",
                     "full.outdoor_share.low",
@@ -207,6 +219,7 @@ FAULTS: tuple[ControlFault, ...] = (
                     "full.outdoor_share.low",
                 },
                 maybe={
+                    TRUE_AIR_STANDS,
                     "minimum.outdoor_share.low",
                 },
             ),
@@ -217,19 +230,24 @@ FAULTS: tuple[ControlFault, ...] = (
         "Blades loose on their shaft",
         do="Power locked out, set the blades by hand, tighten their clamps; drive the whole stroke and look.",
         who="technician",
+        hides={AIR_BACKWARDS, TRUE_AIR_BACKWARDS},
         variants=(
             Upsets(
+                certainly={TRUE_AIR_STANDS},
                 surely={
                     AIR_STANDS,
                     "full.outdoor_share.low",
                 },
                 maybe={
+                    TRUE_AIR_SHUT,
                     "minimum.outdoor_share.low",
                     "any.tripped",
                 },
             ),
             Upsets(
+                certainly={TRUE_AIR_STANDS},
                 surely={
+                    TRUE_AIR_SHUT,
                     AIR_STANDS,
                     "full.outdoor_share.low",
                     "closed.outdoor_share.high",
@@ -240,7 +258,9 @@ FAULTS: tuple[ControlFault, ...] = (
                 },
             ),
             Upsets(
+                certainly={TRUE_AIR_STANDS},
                 surely={
+                    TRUE_AIR_SHUT,
                     AIR_STANDS,
                     "closed.outdoor_share.high",
                     "minimum.outdoor_share.high",

@@ -3,14 +3,26 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping
+from dataclasses import replace
 from typing import Any
 
 from fentro_core.base.device import DeviceGone, DeviceRefused
+from fentro_core.economizer.configuration import Configuration
 from fentro_core.economizer.places import PLACES, TEMPERATURES, Controller
-from fentro_core.economizer.proof.plan import as_it_was
+from fentro_core.economizer.proof.diagnosis import Diagnosis, diagnose
+from fentro_core.economizer.proof.plan import Day, as_it_was, day_now, plan
 from fentro_core.economizer.proof.running import Run, channels, state_before
 from fentro_core.economizer.proof.step import Step, TestRun
-from fentro_core.economizer.sensor_identity import COMPRESSOR_ON, Condition, Reference, audit_signs, cooled, sensor_identity
+from fentro_core.economizer.sensor_identity import Condition, Reference, audit_signs, sensor_identity
+from fentro_core.economizer.true_air import (
+    COMPRESSOR_ON,
+    DAMPER_PART_OPEN,
+    DAMPER_SHUT,
+    air_moves,
+    cooled,
+    open_when_shut,
+    signs_by_probe,
+)
 
 Hands = Callable[[str, str], None]
 Wait = Callable[[float], None]
@@ -86,8 +98,11 @@ def reset_trip(controller: Controller, wait: Wait, hands: Hands | None) -> None:
 
 
 STEADY_K = 0.25
-CONDITIONS = (("damper shut", 0.0, 0.0), ("damper at 45 %", 0.45, 0.0), (COMPRESSOR_ON, 0.15, 1.0))
+CONDITIONS = ((DAMPER_SHUT, 0.0, 0.0), (DAMPER_PART_OPEN, 0.45, 0.0), (COMPRESSOR_ON, 0.15, 1.0))
 """Name, damper command and compressor: the last one sets supply and mixed air apart."""
+
+HOT_DAY = ((COMPRESSOR_ON, 0.15, 1.0), (DAMPER_SHUT, 0.0, 1.0), (DAMPER_PART_OPEN, 0.45, 0.0))
+"""Cooled as long as may be: else the room warms until outdoor and return air are alike."""
 
 
 def audit(
@@ -95,11 +110,11 @@ def audit(
 ) -> tuple[Condition, ...]:
     """Compare every sensor with a reference probe at its place in known conditions, each once steady.
 
-    The room is held between its setpoints, so that nothing runs that was not asked for. A condition in which the unit
-    trips, or that never settles, is left out.
+    The room is held between its setpoints, so that nothing runs that was not asked for. A condition in which the unit trips, that
+    never settles, or that the controller did not hold, is left out.
     """
     found = []
-    for name, position, compressor in CONDITIONS:
+    for name, position, compressor in HOT_DAY if reference("outdoor") > reference("return") else CONDITIONS:
         reset_trip(controller, wait, hands)
         held = {"occupied": 1.0, "room_temperature": room_c, "damper_command": position, "compressor": compressor}
         for point, value in held.items():
@@ -111,7 +126,7 @@ def audit(
             now = controller.points()
             moved = max(abs(float(now[key]) - float(before[key])) for key in TEMPERATURES.values())
             before = now
-            if now["mode"] == "freeze_trip":
+            if now["mode"] == "freeze_trip" or not set(held) <= set(now.get("overridden", held)):
                 break
             if moved < STEADY_K:
                 found.append(audit_condition(name, now, {place: reference(place) for place in PLACES}))
@@ -129,5 +144,38 @@ def audit_condition(name: str, points: Mapping[str, Any], references: Mapping[st
 
 
 def signs_of_audit(conditions: tuple[Condition, ...]) -> dict[str, bool]:
-    """What an audit of the four places says of sensors and compressor."""
-    return audit_signs(sensor_identity(conditions, {place: place for place in PLACES}), cooled(conditions))
+    """What an audit of the four places says of sensors, compressor and blades."""
+    found = audit_signs(sensor_identity(conditions, {place: place for place in PLACES}))
+    return {**found, **signs_by_probe(cooled(conditions), air_moves(conditions), open_when_shut(conditions))}
+
+
+def whole_proof(
+    controller: Controller,
+    planned: Configuration,
+    wait: Wait,
+    reference: Callable[[str], float],
+    hands: Hands | None = None,
+    pressure_pa: float = Day().pressure_pa,
+) -> tuple[Diagnosis, tuple[TestRun, ...]]:
+    """Sensors first, then every test; where that leaves it open, once more what would decide.
+
+    Parameters
+    ----------
+    planned : Configuration
+        What is due.
+    reference : callable
+        What a good probe shows at a place [°C].
+    pressure_pa : float
+        Of the site.
+    """
+    conditions = audit(controller, wait, reference, hands)
+    day = day_now(channels(controller.points(), {}), Day(pressure_pa=pressure_pa))
+    steps = plan(planned, replace(day, outdoor_c=reference("outdoor"), return_c=reference("return")))
+    tests = list(prove(controller, steps, wait, hands))
+    found = diagnose(tests, signs_of_audit(conditions) if conditions else None)
+    if not found.found and found.open_between:
+        if "audit" in found.open_between:
+            conditions = audit(controller, wait, reference, hands) or conditions
+        tests += prove(controller, tuple(step for step in steps if step.key in found.open_between), wait, hands)
+        found = diagnose(tests, signs_of_audit(conditions) if conditions else None)
+    return found, tuple(tests)

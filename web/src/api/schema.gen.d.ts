@@ -10695,7 +10695,9 @@ export interface components {
          * PointPage
          * @description The audit of points: every line against its reference, physics, and which is which.
          *
-         *     `cooled`: whether the supply air was cooled with the compressor on; None where nobody compared.
+         *     By the probe: `cooled`, whether the supply air was cooled with the compressor on, None where nobody compared; `air_moves`,
+         *     what the share of outdoor air does from damper shut to open, nothing where it can't be told; `open_when_shut`, whether much
+         *     comes in with the damper shut.
          */
         PointPage: {
             /** Lines */
@@ -10713,6 +10715,14 @@ export interface components {
             swapped?: string[];
             /** Cooled */
             cooled?: boolean | null;
+            /**
+             * Air Moves
+             * @default
+             * @enum {string}
+             */
+            air_moves?: "" | "moves" | "stands" | "backwards";
+            /** Open When Shut */
+            open_when_shut?: boolean | null;
         };
         /**
          * PositionRead
@@ -10805,6 +10815,7 @@ export interface components {
          * @description The best assignment. `chance`: how likely the claimed one is as good, by chance alone, 0 to 1; `swapped`: it is not.
          *
          *     `unclear`: the labels do not fit, but whether two sensors are swapped or one hangs wrong can't be told from these readings.
+         *     `off_unclear`: one is off at its place, but another order fits as well, and there it is not.
          */
         SensorIdentity: {
             /** Sensors */
@@ -10829,6 +10840,11 @@ export interface components {
              * @default false
              */
             unclear?: boolean;
+            /**
+             * Off Unclear
+             * @default false
+             */
+            off_unclear?: boolean;
         };
         /**
          * SettingLine

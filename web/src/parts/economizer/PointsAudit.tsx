@@ -8,12 +8,14 @@ import { Choices, FileButton, FormNumber, numberRule, TextField } from "../../sh
 import { VerdictMark } from "../../shell/VerdictMark";
 import { useUnits } from "../../units/UnitSystem";
 import { asTyped, inWords, say, siOf } from "../../units/units";
+import { ByProbe } from "./ByProbe";
 import { SensorIdentity } from "./SensorIdentity";
 import { type Page, WithEconomizer } from "./useEconomizer";
 
 const CONDITIONS = {
   "as it is": "As it is",
   "damper shut": "Damper shut",
+  "damper at 45 %": "Damper at 45 %",
   "damper open": "Damper open",
   "compressor on": "Compressor on",
 };
@@ -53,16 +55,7 @@ function AuditOf({ page }: { page: Page }) {
         ))}
       </fieldset>
       <SensorIdentity points={points} />
-      {points.cooled === false && (
-        <p className="panel flex items-start gap-2 p-3">
-          <VerdictMark mark="off" />
-          <span>
-            Compressor on, and the supply air is no colder than the mixed air. Wait out its rest time and
-            compare again. If it stays so, it does not run or does not cool: contactor and safeties are for a
-            licensed person.
-          </span>
-        </p>
-      )}
+      <ByProbe points={points} />
       {mayWrite && (
         <div className="panel space-y-2 p-3">
           <Choices
@@ -72,6 +65,10 @@ function AuditOf({ page }: { page: Page }) {
             onChange={setCondition}
           />
           <TextField label="Or in other words" value={condition} onChange={setCondition} />
+          <p className="quiet">
+            Shut and open together show whether the blades move. On a hot day begin with the compressor on, so
+            that the room stays cool: where outdoor and return air are alike, nothing can be told.
+          </p>
         </div>
       )}
       <CompareAll condition={condition} phase={phase} />

@@ -1,0 +1,102 @@
+"""What a probe alone says of compressor and blades, whatever the unit's own sensors show."""
+
+from __future__ import annotations
+
+from math import sqrt
+from typing import Literal
+
+from fentro_core.economizer.sensor_identity import Condition
+
+DAMPER_SHUT = "damper shut"
+DAMPER_PART_OPEN = "damper at 45 %"
+DAMPER_OPEN = "damper open"
+COMPRESSOR_ON = "compressor on"
+"""Names of the conditions that an audit brings about. The last sets supply and mixed air apart, and shows whether the compressor
+cools."""
+
+OPENED = (DAMPER_OPEN, DAMPER_PART_OPEN)
+
+LEAST_COOLED_K = 2.0
+"""With the compressor on, supply air less below the mixed air than this is not cooled. Ours."""
+
+STANDS_WITHIN, BACKWARDS_FROM = 0.08, 0.1
+"""A share of outdoor air that changes by less than the first from shut to open stands; by more than the second the other way, the
+blades turn backwards. Ours."""
+
+WIDEST = 0.15
+"""A change known to no better than this can't be called none: of sound blades part open a quarter is due at least. Ours."""
+
+ONE_PROBE = 0.6
+"""One probe carried from place to place is off alike everywhere: so much of its half-widths is left in a difference. Ours."""
+
+SHUT_LETS_IN = 0.15
+"""A share of outdoor air beyond this with the damper shut is no seal's leak: the blades are not shut. Ours."""
+
+AirMoves = Literal["", "moves", "stands", "backwards"]
+
+
+def cooled(conditions: tuple[Condition, ...]) -> bool | None:
+    """Whether a probe found the supply air colder than the mixed air with the compressor on; None where nobody compared."""
+    for condition in conditions:
+        if condition.name == COMPRESSOR_ON and {"supply", "mixed"} <= set(condition.known):
+            return condition.known["mixed"].value_c - condition.known["supply"].value_c >= LEAST_COOLED_K
+    return None
+
+
+def air_moves(conditions: tuple[Condition, ...]) -> AirMoves:
+    """What the share of outdoor air does between damper shut and damper open or part open, by the probe.
+
+    Returns
+    -------
+    AirMoves
+        ``moves``, ``stands``, ``backwards``; nothing where nobody compared, or outdoor and return air were too much alike.
+
+    >>> from fentro_core.economizer.sensor_identity import Reference
+    >>> def at(name, mixed):
+    ...     known = {"outdoor": Reference(5.0), "return": Reference(22.0), "mixed": Reference(mixed)}
+    ...     return Condition(name, {}, known)
+    >>> air_moves((at("damper shut", 21.6), at("damper open", 6.0)))
+    'moves'
+    >>> air_moves((at("damper shut", 15.1), at("damper open", 15.3)))
+    'stands'
+    """
+    named = {condition.name: condition for condition in conditions}
+    shut = _share(named.get(DAMPER_SHUT))
+    opened = next((found for name in OPENED if (found := _share(named.get(name)))), None)
+    if not shut or not opened:
+        return ""
+    moved, width = opened[0] - shut[0], ONE_PROBE * sqrt(shut[1] ** 2 + opened[1] ** 2)
+    if moved + width < -BACKWARDS_FROM:
+        return "backwards"
+    if moved - width > STANDS_WITHIN:
+        return "moves"
+    return "stands" if abs(moved) < STANDS_WITHIN and width <= WIDEST else ""
+
+
+def open_when_shut(conditions: tuple[Condition, ...]) -> bool | None:
+    """Whether a probe found the blades open with the damper shut; None where nobody compared, or it can't be told."""
+    found = next((_share(condition) for condition in conditions if condition.name == DAMPER_SHUT), None)
+    if found is None or abs(found[0] - SHUT_LETS_IN) < ONE_PROBE * found[1]:
+        return None
+    return found[0] > SHUT_LETS_IN
+
+
+def _share(condition: Condition | None) -> tuple[float, float] | None:
+    """Share of outdoor air by three references, with its half-width; None where one lacks or two are alike."""
+    if condition is None or not {"outdoor", "return", "mixed"} <= set(condition.known):
+        return None
+    outdoor, back, mixed = (condition.known[place] for place in ("outdoor", "return", "mixed"))
+    contrast = outdoor.value_c - back.value_c
+    if abs(contrast) < 1.0:
+        return None
+    share = (mixed.value_c - back.value_c) / contrast
+    widths = (mixed.plus_minus_k, share * outdoor.plus_minus_k, (1 - share) * back.plus_minus_k)
+    return share, sqrt(sum(each * each for each in widths)) / abs(contrast)
+
+
+def signs_by_probe(cooled: bool | None, air: AirMoves, open_when_shut: bool | None) -> dict[str, bool]:
+    """``no_cooling``, ``air_stands``, ``air_backwards`` and ``open_when_shut``, where they were looked for and could be told."""
+    found = {} if cooled is None else {"no_cooling": not cooled}
+    if air:
+        found |= {"air_stands": air == "stands", "air_backwards": air == "backwards"}
+    return found if open_when_shut is None else {**found, "open_when_shut": open_when_shut}

@@ -1,0 +1,34 @@
+import { VerdictMark } from "../../shell/VerdictMark";
+import type { Page } from "./useEconomizer";
+
+const AIR_MOVES = {
+  moves: "",
+  stands:
+    "The damper was driven open, and the mixed air stayed as it was: the blades do not move with it, or do not move at all. Power locked out, look at blades, shaft and linkage.",
+  backwards:
+    "The damper was driven open, and less outdoor air came in: it turns the wrong way. Power locked out, look which way the blades go.",
+};
+
+/** What the probe alone says of compressor and blades, whatever the unit's sensors show. */
+export function ByProbe({
+  points,
+}: {
+  points: Pick<Page["points"], "cooled" | "air_moves" | "open_when_shut">;
+}) {
+  const told = [
+    points.cooled === false &&
+      "Compressor on, and the supply air is no colder than the mixed air. Wait out its rest time and compare again. If it stays so, it does not run or does not cool: contactor and safeties are for a licensed person.",
+    points.air_moves && AIR_MOVES[points.air_moves],
+    points.open_when_shut &&
+      points.air_moves !== "stands" &&
+      "Much outdoor air comes in with the damper shut: the blades are not shut. Power locked out, look at blades, seals and linkage.",
+  ];
+  return told
+    .filter((each) => typeof each === "string" && each)
+    .map((each) => (
+      <p key={String(each)} className="panel flex items-start gap-2 p-3">
+        <VerdictMark mark="off" />
+        <span>{each}</span>
+      </p>
+    ));
+}
