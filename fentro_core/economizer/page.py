@@ -92,10 +92,12 @@ def economizer_page(snapshot: Snapshot) -> EconomizerPage:
     left = points_page(entries, planned, "as_left")
     audits = {"as_found": audit_of(points), "as_left": audit_of(left)}
     audit = audits["as_left"] or audits["as_found"]
+    titles = {step.key: step.title for step in tests}
     left_runs = _runs(entries, "as_left")
     seen_left = {run.test for run in left_runs}
-    diagnosis = diagnose([*(run for run in _runs(entries, "as_found") if run.test not in seen_left), *left_runs], audit)
-    titles = {step.key: step.title for step in tests}
+    diagnosis = diagnose(
+        [*(run for run in _runs(entries, "as_found") if run.test not in seen_left), *left_runs], audit, titles.keys()
+    )
     intake_body, intake_entry = last_of(entries, IntakePlacing)
     return EconomizerPage(
         controller=nameplate.controller,

@@ -23,6 +23,9 @@ STANDS_WITHIN, BACKWARDS_FROM = 0.08, 0.1
 """A share of outdoor air that changes by less than the first from shut to open stands; by more than the second the other way, the
 blades turn backwards. Ours."""
 
+STANDS_PART_OPEN, WIDEST_PART_OPEN = 0.015, 0.03
+"""Of a damper part open, whose blades hardly move either where the linkage slipped: much less, and better known. Ours."""
+
 WIDEST = 0.15
 """A change known to no better than this can't be called none: of sound blades part open a quarter is due at least. Ours."""
 
@@ -46,6 +49,8 @@ def cooled(conditions: tuple[Condition, ...]) -> bool | None:
 def air_moves(conditions: tuple[Condition, ...]) -> AirMoves:
     """What the share of outdoor air does between damper shut and damper open or part open, by the probe.
 
+    Part open, blades on a linkage that slipped hardly move either: there, only blades that stand open, or very still, stand.
+
     Returns
     -------
     AirMoves
@@ -62,7 +67,7 @@ def air_moves(conditions: tuple[Condition, ...]) -> AirMoves:
     """
     named = {condition.name: condition for condition in conditions}
     shut = _share(named.get(DAMPER_SHUT))
-    opened = next((found for name in OPENED if (found := _share(named.get(name)))), None)
+    opened_as, opened = next(((name, found) for name in OPENED if (found := _share(named.get(name)))), ("", None))
     if not shut or not opened:
         return ""
     moved, width = opened[0] - shut[0], ONE_PROBE * sqrt(shut[1] ** 2 + opened[1] ** 2)
@@ -70,7 +75,9 @@ def air_moves(conditions: tuple[Condition, ...]) -> AirMoves:
         return "backwards"
     if moved - width > STANDS_WITHIN:
         return "moves"
-    return "stands" if abs(moved) < STANDS_WITHIN and width <= WIDEST else ""
+    wholly = opened_as == DAMPER_OPEN or shut[0] > SHUT_LETS_IN
+    within, widest = (STANDS_WITHIN, WIDEST) if wholly else (STANDS_PART_OPEN, WIDEST_PART_OPEN)
+    return "stands" if abs(moved) < within and width <= widest else ""
 
 
 def open_when_shut(conditions: tuple[Condition, ...]) -> bool | None:

@@ -96,3 +96,17 @@ def test_a_silent_controller_is_said_and_the_ledger_keeps_what_it_held(device: B
     page.get_by_role("button", name="Release all at the controller").click()
     expect(page.get_by_text("The controller confirms: it holds nothing any more.")).to_be_visible()
     expect(page.get_by_test_id("open-changes")).to_have_text("0")
+
+
+def test_blades_that_do_not_follow_are_told_by_the_probe_shut_and_open(device: BrowserContext) -> None:
+    page = enter(device)
+    rooftop_visit(page, "points")
+    scene(page, preset="loose_blades", speed=60)
+    for condition in ("Damper shut", "Damper open"):
+        page.get_by_text(condition, exact=True).click()
+        page.get_by_role("button", name="Read all sensors and a simulated probe now").click()
+        expect(page.get_by_text(condition.lower()).first).to_be_visible()
+        all_saved(page)
+    expect(page.get_by_text("the mixed air stayed as it was")).to_be_visible()
+    page.goto(page.url.split("?")[0] + "?step=prove&part=tests")
+    expect(page.get_by_text("Mixed air by the probe, damper shut and open").first).to_be_visible()

@@ -253,7 +253,9 @@ def test_mixed_air_that_stays_as_the_damper_opens_is_said_and_names_the_blades()
     assert stays.points.open_when_shut is True
     assert stays.suspects[0].tests == ("Mixed air by the probe, damper shut and open",)
     assert page(*compared("damper shut", **shut)).points.air_moves == ""
-    opens = page(*compared("damper shut", **{**shut, "AI3": (22.6, 22.5)}), *compared("damper at 45 %", **{**shut, "AI3": (13.0, 13.1)}))
+    opens = page(
+        *compared("damper shut", **{**shut, "AI3": (22.6, 22.5)}), *compared("damper at 45 %", **{**shut, "AI3": (13.0, 13.1)})
+    )
     assert opens.points.air_moves == "moves"
     assert opens.suspects == ()
 

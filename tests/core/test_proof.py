@@ -575,6 +575,15 @@ def test_a_minimum_set_wrong_shows_wherever_the_minimum_is_due() -> None:
     assert diagnose(upset([*signs, "above.compressor.low"]), compared).found == "wrong_changeover"
 
 
+def test_only_tests_of_this_plan_are_asked_for() -> None:
+    few = [run for run in upset(["cool.compressor.high"]) if run.test in ("closed", "cool")]
+    told = {"swapped": False, "drifted": False, "misplaced": False}
+    anything, offered = diagnose(few, told), diagnose(few, told, {"closed", "cool", "above"})
+    assert set(anything.open_between) - {"above", "cool", "closed", "audit"}
+    assert set(offered.open_between) <= {"above", "cool", "closed", "audit"}
+    assert offered.open_between
+
+
 def test_what_two_runs_showed_is_believed_more() -> None:
     seen = upset(["inside.damper_position.high", "sensor.damper_position.high"])
     fine = {"swapped": False, "drifted": False, "misplaced": False}

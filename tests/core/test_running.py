@@ -15,8 +15,9 @@ from fentro_core.base.sentence import Sentence
 from fentro_core.economizer.places import PLACES, POINTS
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.running import MOST_SAMPLES, TRACED, Run, channels, share_half_width, within
-from fentro_core.economizer.proof.session import CONDITIONS, PUT_BACK, audit, run_step
+from fentro_core.economizer.proof.session import PUT_BACK, audit, conditions_of, run_step
 from fentro_core.economizer.proof.step import ALARMING, CHANGE, OVERRIDES, Due, Hand, Step, Stimulus
+from fentro_core.economizer.true_air import COMPRESSOR_ON, DAMPER_OPEN, DAMPER_PART_OPEN, DAMPER_SHUT
 
 STEP = Step(
     "t",
@@ -163,18 +164,27 @@ def probe(place: str) -> float:
 def test_an_audit_reads_every_sensor_in_every_condition_and_releases_all() -> None:
     stub = Stub()
     found = audit(stub, stub.wait, probe, stub.hand)
-    assert [condition.name for condition in found] == [name for name, _, _ in CONDITIONS]
+    assert [condition.name for condition in found] == [DAMPER_SHUT, DAMPER_OPEN, COMPRESSOR_ON]
     assert all(set(condition.shown_c) == set(PLACES) for condition in found)
     assert stub.held == {}
 
 
 def test_an_audit_leaves_out_what_trips_or_never_settles() -> None:
     stub = Stub(trips=True)
-    assert [condition.name for condition in audit(stub, stub.wait, probe, stub.hand)] == ["damper shut", "compressor on"]
+    assert [condition.name for condition in audit(stub, stub.wait, probe, stub.hand)] == [DAMPER_SHUT, COMPRESSOR_ON]
     assert ("freeze_reset", "") in stub.hands
     wandering = Stub(wanders=True)
     assert audit(wandering, wandering.wait, probe, wandering.hand) == ()
     assert wandering.held == {}
+
+
+def test_a_hot_day_begins_with_the_compressor_and_a_cold_one_opens_in_part() -> None:
+    hot, mild, cold = (conditions_of(outdoor, 23.0) for outdoor in (31.0, 16.0, -5.0))
+    assert [name for name, _, _ in hot] == [COMPRESSOR_ON, DAMPER_SHUT, DAMPER_OPEN]
+    assert [compressor for _, _, compressor in hot] == [1.0, 1.0, 0.0]
+    assert mild[1] == (DAMPER_OPEN, 1.0, 0.0)
+    assert cold[1] == (DAMPER_PART_OPEN, 0.45, 0.0)
+    assert [compressor for _, _, compressor in cold] == [0.0, 0.0, 1.0]
 
 
 class LetsGo(Stub):

@@ -39,11 +39,20 @@ def test_supply_no_colder_with_the_compressor_on_is_no_cooling() -> None:
 
 @pytest.mark.parametrize(
     ("shut", "opened", "told"),
-    [(21.5, 14.0, "moves"), (13.0, 13.3, "stands"), (21.9, 21.8, "stands"), (6.0, 14.0, "backwards"), (21.5, 19.8, "")],
+    [(21.5, 14.0, "moves"), (13.0, 13.3, "stands"), (10.0, 10.9, "stands"), (6.0, 14.0, "backwards"), (21.5, 19.8, "")],
 )
 @pytest.mark.parametrize("name", [DAMPER_OPEN, DAMPER_PART_OPEN])
 def test_the_share_moves_stands_or_goes_backwards(shut: float, opened: float, told: str, name: str) -> None:
     assert air_moves((airs(DAMPER_SHUT, shut), airs(name, opened))) == told
+
+
+def test_part_open_a_slipped_linkage_is_not_taken_for_blades_that_stand() -> None:
+    barely = (airs(DAMPER_SHUT, 21.8), airs(DAMPER_PART_OPEN, 21.0))
+    assert air_moves(barely) == ""
+    assert air_moves((barely[0], airs(DAMPER_OPEN, 21.0))) == "stands"
+    still = (airs(DAMPER_SHUT, 21.8, width=0.2), airs(DAMPER_PART_OPEN, 21.7, width=0.2))
+    assert air_moves(still) == "stands"
+    assert air_moves((still[0], airs(DAMPER_PART_OPEN, 21.7, width=1.5))) == ""
 
 
 def test_the_weather_between_two_conditions_is_no_movement() -> None:

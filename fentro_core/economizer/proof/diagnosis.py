@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Set
 from dataclasses import dataclass
 
 from fentro_core.economizer.proof.faults import (
@@ -125,17 +125,35 @@ def _may_be_another(first: Suspect, others: list[Suspect], instead: Mapping[str,
 RIVAL_FROM = 0.3
 ENOUGH_TESTS = 8
 MOST_TO_DECIDE = 3
+PLANNED = frozenset(sign.split(".")[0] for patterns in PATTERNS.values() for pattern in patterns for sign in pattern)
+PLANNED -= {"any", "damper", "air"}
+"""Tests that a fault may upset; the three are signs of several tests together."""
 
 
-def _open_between(suspects: list[Suspect], signs: Mapping[str, bool], audit: Mapping[str, bool] | None) -> tuple[str, ...]:
-    """Tests whose signs differ most between the two that lead, or between the one and nothing wrong."""
+def _open_between(
+    suspects: list[Suspect],
+    signs: Mapping[str, bool],
+    audit: Mapping[str, bool] | None,
+    likely: Mapping[tuple[str, ...], float],
+    can: Set[str],
+) -> tuple[str, ...]:
+    """Tests whose signs differ most between the two that lead, or between the one and nothing wrong.
+
+    Where both are likeliest together, each stands on a sign that may be chance: the tests that showed them, once more.
+    """
+    together = max(likely, key=lambda keys: (likely[keys], keys))
+    if len(together) == 2 and audit is not None:
+        speaking = sorted((each.signs for each in suspects if each.fault.key in together), key=len)
+        shown = dict.fromkeys(sign.split(".")[0] for signs_of_one in speaking for sign in signs_of_one)
+        if repeated := [test for test in shown if test in can]:
+            return tuple(repeated[:MOST_TO_DECIDE])
     first = PATTERNS[suspects[0].fault.key]
     second = PATTERNS[suspects[1].fault.key] if len(suspects) > 1 else ({},)
     apart: dict[str, float] = {}
     for sign in sorted({sign for patterns in (first, second) for pattern in patterns for sign in pattern}):
         one, other = (max(pattern.get(sign, 0.0) for pattern in patterns) for patterns in (first, second))
         test = sign.split(".")[0]
-        if test not in ("any", "damper", "air"):
+        if test in can:
             apart[test] = max(apart.get(test, 0.0), abs(one - other))
     if audit is None or "swapped" not in audit:
         apart["audit"] = 1.0
@@ -195,7 +213,7 @@ def _driven_air(runs: Mapping[str, TestRun]) -> dict[str, bool]:
     return found
 
 
-def diagnose(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None) -> Diagnosis:
+def diagnose(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None, offered: Set[str] | None = None) -> Diagnosis:
     """Weigh every fault against all tests.
 
     Parameters
@@ -206,6 +224,8 @@ def diagnose(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None) 
         Whether the sensors were found ``swapped``, ``drifted`` or ``misplaced``; by the probe alone, whether the compressor gave
         ``no_cooling``, and the mixed air stood (``air_stands``) or moved the wrong way (``air_backwards``) as the damper opened,
         or held much outdoor air with the damper shut (``open_when_shut``).
+    offered : set, optional
+        Tests of this unit's plan; no other is asked for.
     """
     tests = list(tests)
     signs, again = signs_of({run.test: run for run in tests}.values(), audit), _seen_again(tests)
@@ -220,7 +240,8 @@ def diagnose(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None) 
     suspects = _sensors_first(suspects, audit or {})
     named = next((each for each in suspects if _convicted(each, suspects, likely, audit, signs)), None)
     if named is None:
-        between = _open_between(suspects, signs, audit) if suspects else _left_open(tests)
+        can = set(PLANNED if offered is None else offered) | {"audit"}
+        between = _open_between(suspects, signs, audit, likely, can) if suspects else _left_open(tests)
         return Diagnosis(tuple(suspects), "", likely[()], between)
     suspects = [named, *(each for each in suspects if each is not named)]
     return Diagnosis(tuple(suspects), named.fault.key, likely[()])

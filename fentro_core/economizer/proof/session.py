@@ -16,6 +16,7 @@ from fentro_core.economizer.proof.step import Step, TestRun
 from fentro_core.economizer.sensor_identity import Condition, Reference, audit_signs, sensor_identity
 from fentro_core.economizer.true_air import (
     COMPRESSOR_ON,
+    DAMPER_OPEN,
     DAMPER_PART_OPEN,
     DAMPER_SHUT,
     air_moves,
@@ -98,11 +99,20 @@ def reset_trip(controller: Controller, wait: Wait, hands: Hands | None) -> None:
 
 
 STEADY_K = 0.25
-CONDITIONS = ((DAMPER_SHUT, 0.0, 0.0), (DAMPER_PART_OPEN, 0.45, 0.0), (COMPRESSOR_ON, 0.15, 1.0))
-"""Name, damper command and compressor: the last one sets supply and mixed air apart."""
+WARM_FROM_C = 10.0
+"""Outdoor air from here on may fill the unit: the damper is opened wholly. Ours, well over the freeze limits."""
 
-HOT_DAY = ((COMPRESSOR_ON, 0.15, 1.0), (DAMPER_SHUT, 0.0, 1.0), (DAMPER_PART_OPEN, 0.45, 0.0))
-"""Cooled as long as may be: else the room warms until outdoor and return air are alike."""
+
+def conditions_of(outdoor_c: float, return_c: float) -> tuple[tuple[str, float, float], ...]:
+    """Name, damper command and compressor of each condition, in order.
+
+    Compressor on sets supply and mixed air apart. On a hot day its turn comes first and it runs as long as may be: else the room
+    warms until outdoor and return air are alike.
+    """
+    opened = (DAMPER_OPEN, 1.0, 0.0) if outdoor_c >= WARM_FROM_C else (DAMPER_PART_OPEN, 0.45, 0.0)
+    if outdoor_c > return_c:
+        return (COMPRESSOR_ON, 0.15, 1.0), (DAMPER_SHUT, 0.0, 1.0), opened
+    return (DAMPER_SHUT, 0.0, 0.0), opened, (COMPRESSOR_ON, 0.15, 1.0)
 
 
 def audit(
@@ -114,7 +124,7 @@ def audit(
     never settles, or that the controller did not hold, is left out.
     """
     found = []
-    for name, position, compressor in HOT_DAY if reference("outdoor") > reference("return") else CONDITIONS:
+    for name, position, compressor in conditions_of(reference("outdoor"), reference("return")):
         reset_trip(controller, wait, hands)
         held = {"occupied": 1.0, "room_temperature": room_c, "damper_command": position, "compressor": compressor}
         for point, value in held.items():
@@ -171,11 +181,12 @@ def whole_proof(
     conditions = audit(controller, wait, reference, hands)
     day = day_now(channels(controller.points(), {}), Day(pressure_pa=pressure_pa))
     steps = plan(planned, replace(day, outdoor_c=reference("outdoor"), return_c=reference("return")))
+    offered = {step.key for step in steps if not step.by_hand_only and not step.not_today}
     tests = list(prove(controller, steps, wait, hands))
-    found = diagnose(tests, signs_of_audit(conditions) if conditions else None)
+    found = diagnose(tests, signs_of_audit(conditions) if conditions else None, offered)
     if not found.found and found.open_between:
         if "audit" in found.open_between:
             conditions = audit(controller, wait, reference, hands) or conditions
         tests += prove(controller, tuple(step for step in steps if step.key in found.open_between), wait, hands)
-        found = diagnose(tests, signs_of_audit(conditions) if conditions else None)
+        found = diagnose(tests, signs_of_audit(conditions) if conditions else None, offered)
     return found, tuple(tests)

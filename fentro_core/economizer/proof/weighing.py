@@ -86,7 +86,9 @@ def chances(signs: Mapping[str, bool], again: Set[str] = frozenset()) -> Mapping
 @lru_cache(KEPT)
 def _chances(signs: tuple[tuple[str, bool], ...], again: tuple[str, ...]) -> Mapping[tuple[str, ...], float]:
     seen = dict(signs)
-    logs = {(): log(SOUND_BEFOREHAND) + sum(_by_chance(sign, there, FALSE_ALARM, again) for sign, there in signs)}
+    logs: dict[tuple[str, ...], float] = {
+        (): log(SOUND_BEFOREHAND) + sum(_by_chance(sign, there, FALSE_ALARM, again) for sign, there in signs)
+    }
     otherwise = {sign: _by_chance(sign, there, ALSO_UPSET, again) for sign, there in signs}
     whole = sum(otherwise.values()) + log((1 - SOUND_BEFOREHAND) / len(FAULTS))
     for keys, patterns in _hypotheses():
