@@ -14,7 +14,7 @@ from fentro_core.economizer.points import Compared, PointLine, compare, physics_
 from fentro_core.economizer.results import AlarmCheckLine, AlarmLine, PointPage
 from fentro_core.economizer.sensor_identity import Condition, Reference, SensorIdentity, audit_signs, sensor_identity
 from fentro_core.economizer.sensors import CURVE_NAMES, sensor_state
-from fentro_core.economizer.true_air import air_moves, cooled, open_when_shut, signs_by_probe
+from fentro_core.economizer.true_air import by_probe, signs_by_probe
 from fentro_core.logbook.entry import Entry
 
 Said = TypeVar("Said")
@@ -57,7 +57,6 @@ def points_page(entries: list[Entry], planned: Configuration, phase: str) -> Poi
     which, trouble = _which(lines, reads)
     names = {line.terminal: line.name for line in lines}
     swapped = tuple(names[each.label] for each in which.sensors if each.looks_swapped) if which else ()
-    probed = _by_probe(lines, reads)
     return PointPage(
         compared,
         physics_checks(shown, None, None),
@@ -65,13 +64,11 @@ def points_page(entries: list[Entry], planned: Configuration, phase: str) -> Poi
         which,
         trouble,
         swapped,
-        cooled(probed),
-        air_moves(probed),
-        open_when_shut(probed),
+        by_probe(_probed(lines, reads)),
     )
 
 
-def _by_probe(lines: tuple[PointLine, ...], reads: dict[str, dict[str, PointRead]]) -> tuple[Condition, ...]:
+def _probed(lines: tuple[PointLine, ...], reads: dict[str, dict[str, PointRead]]) -> tuple[Condition, ...]:
     """Every condition by the probe alone, at whichever places it was held."""
     return tuple(
         Condition(
@@ -113,7 +110,7 @@ def audit_of(points: PointPage) -> dict[str, bool] | None:
     """What sensors against a reference say, and the reference alone; None until two sensors were read."""
     if points.which is None:
         return None
-    return {**audit_signs(points.which), **signs_by_probe(points.cooled, points.air_moves, points.open_when_shut)}
+    return {**audit_signs(points.which), **signs_by_probe(points.by_probe)}
 
 
 def alarm_lines(entries: list[Entry], planned: Configuration) -> tuple[AlarmLine, ...]:

@@ -36,11 +36,12 @@ from fentro_core.economizer.entries import (
 )
 from fentro_core.economizer.minimum_position import PositionRead, next_position
 from fentro_core.economizer.proof.diagnosis import diagnose, faults_of_test
-from fentro_core.economizer.proof.faults import TRUE_AIR_BACKWARDS, TRUE_AIR_SHUT, TRUE_AIR_STANDS
+from fentro_core.economizer.proof.faults import NO_COOLING
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.loops import loop_steps
 from fentro_core.economizer.proof.plan import Day, Wanted, as_it_was, plan
 from fentro_core.economizer.proof.step import Step, StepVerdict, TestRun
+from fentro_core.economizer.proof.weighing import OF_THE_MACHINE
 from fentro_core.economizer.results import (
     CauseLine,
     EconomizerPage,
@@ -429,7 +430,7 @@ def _test(key: str, phase: str, entries: list[Entry], audit: dict[str, bool] | N
 
 def _sign_words(sign: str, titles: dict[str, str]) -> str:
     test = sign.split(".")[0]
-    if sign in (TRUE_AIR_STANDS, TRUE_AIR_BACKWARDS, TRUE_AIR_SHUT):
+    if sign in OF_THE_MACHINE and sign != NO_COOLING:
         return "Mixed air by the probe, damper shut and open"
     if test == "audit":
         return "Sensors against the reference probe"

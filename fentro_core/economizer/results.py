@@ -17,7 +17,7 @@ from fentro_core.economizer.proof.plan import Day
 from fentro_core.economizer.proof.step import Judged, Step, TestRun
 from fentro_core.economizer.retrofit import ORIENTATION, WIRES, Turned, Wire
 from fentro_core.economizer.sensor_identity import SensorIdentity
-from fentro_core.economizer.true_air import AirMoves
+from fentro_core.economizer.true_air import ByProbe
 
 
 @dataclass(frozen=True)
@@ -175,12 +175,7 @@ class AlarmLine:
 
 @dataclass(frozen=True)
 class PointPage:
-    """The audit of points: every line against its reference, physics, and which is which.
-
-    By the probe: `cooled`, whether the supply air was cooled with the compressor on, None where nobody compared; `air_moves`,
-    what the share of outdoor air does from damper shut to open, nothing where it can't be told; `open_when_shut`, whether much
-    comes in with the damper shut.
-    """
+    """The audit of points: every line against its reference, physics, and which is which."""
 
     lines: tuple[Compared, ...]
     physics: tuple[PhysicsCheck, ...]
@@ -188,9 +183,7 @@ class PointPage:
     which: SensorIdentity | None
     which_trouble: Sentence | None
     swapped: tuple[str, ...] = ()
-    cooled: bool | None = None
-    air_moves: AirMoves = ""
-    open_when_shut: bool | None = None
+    by_probe: ByProbe = field(default_factory=ByProbe)
 
 
 @dataclass(frozen=True)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from math import sqrt
 from typing import Literal
 
@@ -34,6 +35,9 @@ ONE_PROBE = 0.6
 
 SHUT_LETS_IN = 0.15
 """A share of outdoor air beyond this with the damper shut is no seal's leak: the blades are not shut. Ours."""
+
+OPENS_SHORT = 0.72
+"""A share under this with the damper open is short of what is due, as in the functional test. Ours."""
 
 AirMoves = Literal["", "moves", "stands", "backwards"]
 
@@ -82,10 +86,20 @@ def air_moves(conditions: tuple[Condition, ...]) -> AirMoves:
 
 def open_when_shut(conditions: tuple[Condition, ...]) -> bool | None:
     """Whether a probe found the blades open with the damper shut; None where nobody compared, or it can't be told."""
-    found = next((_share(condition) for condition in conditions if condition.name == DAMPER_SHUT), None)
-    if found is None or abs(found[0] - SHUT_LETS_IN) < ONE_PROBE * found[1]:
+    return _beyond(conditions, DAMPER_SHUT, SHUT_LETS_IN)
+
+
+def opens_short(conditions: tuple[Condition, ...]) -> bool | None:
+    """Whether a probe found too little outdoor air with the damper open; None likewise."""
+    wholly = _beyond(conditions, DAMPER_OPEN, OPENS_SHORT)
+    return None if wholly is None else not wholly
+
+
+def _beyond(conditions: tuple[Condition, ...], name: str, limit: float) -> bool | None:
+    found = next((_share(condition) for condition in conditions if condition.name == name), None)
+    if found is None or abs(found[0] - limit) < ONE_PROBE * found[1]:
         return None
-    return found[0] > SHUT_LETS_IN
+    return found[0] > limit
 
 
 def _share(condition: Condition | None) -> tuple[float, float] | None:
@@ -101,9 +115,32 @@ def _share(condition: Condition | None) -> tuple[float, float] | None:
     return share, sqrt(sum(each * each for each in widths)) / abs(contrast)
 
 
-def signs_by_probe(cooled: bool | None, air: AirMoves, open_when_shut: bool | None) -> dict[str, bool]:
-    """``no_cooling``, ``air_stands``, ``air_backwards`` and ``open_when_shut``, where they were looked for and could be told."""
-    found = {} if cooled is None else {"no_cooling": not cooled}
-    if air:
-        found |= {"air_stands": air == "stands", "air_backwards": air == "backwards"}
-    return found if open_when_shut is None else {**found, "open_when_shut": open_when_shut}
+@dataclass(frozen=True)
+class ByProbe:
+    """What the probe alone says; None, or nothing, where nobody compared or it can't be told.
+
+    `cooled`: the supply air, with the compressor on; `air_moves`: the share of outdoor air from damper shut to open;
+    `open_when_shut`, `opens_short`: much outdoor air with the damper shut, too little with it open.
+    """
+
+    cooled: bool | None = None
+    air_moves: AirMoves = ""
+    open_when_shut: bool | None = None
+    opens_short: bool | None = None
+
+
+def by_probe(conditions: tuple[Condition, ...]) -> ByProbe:
+    """All of it."""
+    return ByProbe(cooled(conditions), air_moves(conditions), open_when_shut(conditions), opens_short(conditions))
+
+
+def signs_by_probe(found: ByProbe) -> dict[str, bool]:
+    """``no_cooling``, ``air_stands``, ``air_backwards``, ``open_when_shut``, ``opens_short``; each where it could be told."""
+    signs: dict[str, bool | None] = {
+        "no_cooling": None if found.cooled is None else not found.cooled,
+        "air_stands": found.air_moves == "stands" if found.air_moves else None,
+        "air_backwards": found.air_moves == "backwards" if found.air_moves else None,
+        "open_when_shut": found.open_when_shut,
+        "opens_short": found.opens_short,
+    }
+    return {key: value for key, value in signs.items() if value is not None}

@@ -236,27 +236,27 @@ def test_one_sensor_in_the_wrong_air_and_a_coil_that_does_not_cool_are_said() ->
     found = page(*told, *compared("compressor on", **cooling))
     assert found.points.which is not None
     assert {each.sits_in for each in found.points.which.sensors} == {"", "supply"}
-    assert found.points.cooled is True
+    assert found.points.by_probe.cooled is True
     assert found.found == "misplaced_sensor"
     warm = {"AI1": (5.0, 5.0), "AI2": (23.0, 23.0), "AI3": (20.0, 20.0), "AI4": (20.4, 20.4)}
     dead = page(*told, *compared("compressor on", **warm))
-    assert dead.points.cooled is False
+    assert dead.points.by_probe.cooled is False
     assert [each.key for each in dead.suspects][:1] == ["no_cooling"]
-    assert page(*told).points.cooled is None
+    assert page(*told).points.by_probe.cooled is None
 
 
 def test_mixed_air_that_stays_as_the_damper_opens_is_said_and_names_the_blades() -> None:
     shut = {"AI1": (5.0, 5.0), "AI2": (23.0, 23.0), "AI3": (19.6, 19.5), "AI4": (20.2, 20.2)}
     stays = page(*compared("damper shut", **shut), *compared("damper open", **{**shut, "AI3": (19.5, 19.4)}))
-    assert stays.points.air_moves == "stands"
+    assert stays.points.by_probe.air_moves == "stands"
     assert {each.key for each in stays.suspects[:2]} == {"loose_blades", "stuck_damper"}
-    assert stays.points.open_when_shut is True
+    assert stays.points.by_probe.open_when_shut is True
     assert stays.suspects[0].tests == ("Mixed air by the probe, damper shut and open",)
-    assert page(*compared("damper shut", **shut)).points.air_moves == ""
+    assert page(*compared("damper shut", **shut)).points.by_probe.air_moves == ""
     opens = page(
         *compared("damper shut", **{**shut, "AI3": (22.6, 22.5)}), *compared("damper at 45 %", **{**shut, "AI3": (13.0, 13.1)})
     )
-    assert opens.points.air_moves == "moves"
+    assert opens.points.by_probe.air_moves == "moves"
     assert opens.suspects == ()
 
 

@@ -228,7 +228,16 @@ def test_causes_name_only_tests_that_exist() -> None:
         for word in {sign for variant in cause.variants for sign in variant.chances()}:
             test, point = word.split(".")[:2]
             assert test in keys
-            compared = ("swapped", "drifted", "misplaced", "no_cooling", "air_stands", "air_backwards", "open_when_shut")
+            compared = (
+                "swapped",
+                "drifted",
+                "misplaced",
+                "no_cooling",
+                "air_stands",
+                "air_backwards",
+                "open_when_shut",
+                "opens_short",
+            )
             assert point in (*NAMES, *compared, "not_ready", "tripped", "stands", "backwards", "minimum"), word
 
 
@@ -573,6 +582,15 @@ def test_a_minimum_set_wrong_shows_wherever_the_minimum_is_due() -> None:
     elsewhere = [run for run in upset([*signs, "heating.damper_position.high"]) if run.test != "sensor"]
     assert diagnose(elsewhere, compared).suspects[0].fault.key == "wrong_minimum"
     assert diagnose(upset([*signs, "above.compressor.low"]), compared).found == "wrong_changeover"
+
+
+@pytest.mark.parametrize(
+    ("full", "width", "mark", "sign"), [(0.4, 0.1, "off", True), (0.6, 0.1, "off", None), (0.2, 0.3, "too_close", None)]
+)
+def test_a_share_is_a_sign_where_it_is_clearly_beyond(full: float, width: float, mark: str, sign: bool | None) -> None:
+    run = next(each for each in shares(0.05, full, width=width) if each.test == "full")
+    assert verdict(run).mark == mark
+    assert signs_of([run]).get("full.outdoor_share.low") is sign
 
 
 def test_only_tests_of_this_plan_are_asked_for() -> None:

@@ -11,9 +11,12 @@ from fentro_core.economizer.true_air import (
     DAMPER_OPEN,
     DAMPER_PART_OPEN,
     DAMPER_SHUT,
+    ByProbe,
     air_moves,
+    by_probe,
     cooled,
     open_when_shut,
+    opens_short,
     signs_by_probe,
 )
 from tests.core.test_proof import shares, upset
@@ -72,15 +75,31 @@ def test_one_condition_or_a_place_not_read_says_nothing() -> None:
     assert air_moves(()) == ""
     assert air_moves((airs(DAMPER_SHUT, 13.0),)) == ""
     assert air_moves((airs(DAMPER_SHUT, 13.0), Condition(DAMPER_OPEN, {}, {"mixed": Reference(13.0)}))) == ""
-    assert signs_by_probe(None, "", None) == {}
-    told = signs_by_probe(True, "moves", False)
-    assert told == {"no_cooling": False, "air_stands": False, "air_backwards": False, "open_when_shut": False}
+    assert signs_by_probe(by_probe(())) == {}
+    told = signs_by_probe(ByProbe(True, "moves", False, False))
+    assert set(told) == {"no_cooling", "air_stands", "air_backwards", "open_when_shut", "opens_short"}
+    assert not any(told.values())
 
 
 @pytest.mark.parametrize(("mixed", "told"), [(21.7, False), (13.0, True), (19.4, None)])
 def test_much_outdoor_air_with_the_damper_shut_is_blades_that_are_not_shut(mixed: float, told: bool | None) -> None:
     assert open_when_shut((airs(DAMPER_OPEN, 6.0), airs(DAMPER_SHUT, mixed))) is told
     assert open_when_shut((airs(DAMPER_OPEN, mixed),)) is None
+
+
+@pytest.mark.parametrize(("mixed", "told"), [(6.0, False), (15.0, True), (9.8, None)])
+def test_too_little_outdoor_air_with_the_damper_open(mixed: float, told: bool | None) -> None:
+    assert opens_short((airs(DAMPER_OPEN, mixed), airs(DAMPER_SHUT, 21.9))) is told
+    assert opens_short((airs(DAMPER_PART_OPEN, mixed),)) is None
+
+
+def test_a_linkage_is_not_called_slipped_where_the_probe_found_the_blades_open() -> None:
+    """Coarse sensors of a sound unit show too little outdoor air, and show it again: their error is the same both times."""
+    low = ["full.outdoor_share.low"]
+    once, twice = (diagnose(runs, FINE).suspects[0] for runs in (upset(low), [*upset(low), *upset(low)]))
+    assert twice.sure == once.sure
+    assert all(each.sure < 0.1 for each in diagnose(upset(low), {**FINE, "opens_short": False}).suspects)
+    assert diagnose(upset(low), {**FINE, "opens_short": True, "air_stands": False}).found == "slipped_linkage"
 
 
 @pytest.mark.parametrize("sensors", [{"unclear": True}, {"swapped": False, "drifted": True, "misplaced": False}])

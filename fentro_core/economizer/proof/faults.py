@@ -14,8 +14,8 @@ AIR_STANDS, AIR_BACKWARDS = "air.stands", "air.backwards"
 TRUE_AIR_STANDS, TRUE_AIR_BACKWARDS = "audit.air_stands", "audit.air_backwards"
 """The same by a probe, with the damper shut and part open: no sensor of the unit has a say in it."""
 
-TRUE_AIR_SHUT = "audit.open_when_shut"
-"""A probe found much outdoor air with the damper shut."""
+TRUE_AIR_SHUT, TRUE_AIR_SHORT = "audit.open_when_shut", "audit.opens_short"
+"""A probe found much outdoor air with the damper shut, or too little with it open."""
 
 NO_COOLING = "audit.no_cooling"
 """A probe found the supply air no colder than the mixed air with the compressor on."""
@@ -79,6 +79,7 @@ FAULTS: tuple[ControlFault, ...] = (
             Upsets(
                 certainly={STANDS, TRUE_AIR_STANDS},
                 surely={
+                    TRUE_AIR_SHORT,
                     AIR_STANDS,
                     "full.damper_position.low",
                     "cool.damper_position.low",
@@ -102,6 +103,7 @@ FAULTS: tuple[ControlFault, ...] = (
             Upsets(
                 certainly={STANDS, TRUE_AIR_STANDS},
                 surely={
+                    TRUE_AIR_SHORT,
                     TRUE_AIR_SHUT,
                     AIR_STANDS,
                     "closed.damper_position.high",
@@ -145,6 +147,7 @@ FAULTS: tuple[ControlFault, ...] = (
                     "power.damper_position.high",
                 },
                 maybe={
+                    TRUE_AIR_SHORT,
                     "assist.damper_position.high",
                     "closed.outdoor_share.high",
                     "minimum.outdoor_share.high",
@@ -163,6 +166,7 @@ FAULTS: tuple[ControlFault, ...] = (
             Upsets(
                 certainly={BACKWARDS, TRUE_AIR_BACKWARDS},
                 surely={
+                    TRUE_AIR_SHORT,
                     TRUE_AIR_SHUT,
                     AIR_BACKWARDS,
                     "closed.damper_position.high",
@@ -196,6 +200,7 @@ FAULTS: tuple[ControlFault, ...] = (
             Upsets(
                 certainly={TRUE_AIR_BACKWARDS},
                 surely={
+                    TRUE_AIR_SHORT,
                     TRUE_AIR_SHUT,
                     AIR_BACKWARDS,
                     "closed.outdoor_share.high",
@@ -215,6 +220,7 @@ FAULTS: tuple[ControlFault, ...] = (
         who="technician",
         variants=(
             Upsets(
+                certainly={TRUE_AIR_SHORT},
                 surely={
                     "full.outdoor_share.low",
                 },
@@ -235,6 +241,7 @@ FAULTS: tuple[ControlFault, ...] = (
             Upsets(
                 certainly={TRUE_AIR_STANDS},
                 surely={
+                    TRUE_AIR_SHORT,
                     AIR_STANDS,
                     "full.outdoor_share.low",
                 },
@@ -247,6 +254,7 @@ FAULTS: tuple[ControlFault, ...] = (
             Upsets(
                 certainly={TRUE_AIR_STANDS},
                 surely={
+                    TRUE_AIR_SHORT,
                     TRUE_AIR_SHUT,
                     AIR_STANDS,
                     "full.outdoor_share.low",
@@ -266,6 +274,7 @@ FAULTS: tuple[ControlFault, ...] = (
                     "minimum.outdoor_share.high",
                 },
                 maybe={
+                    TRUE_AIR_SHORT,
                     "full.outdoor_share.low",
                     "any.tripped",
                 },

@@ -12,6 +12,9 @@ _GRAVEST: tuple[Mark, ...] = ("off", "not_measured", "too_close", "watch", "hold
 IMPOSSIBLE = (-0.1, 1.1)
 """A share of outdoor air beyond these says something of the sensors, nothing of the damper. Ours."""
 
+SHARE_KNOWN_TO = 0.25
+"""A share known to no better says nothing: where the airs are so much alike, errors are no longer normal. Ours."""
+
 ENDED = {
     "stopped": "Stopped before its end: nothing is proved. Repeat it.",
     "gone": "The controller stopped answering: nothing is proved. Repeat it when it answers again.",
@@ -68,8 +71,8 @@ def _judged(band: Due, seen: TestRun) -> Judged:
     if kind != "share" or band.point == "outdoor_share":
         found = judge(Measured(value, {"reading": width} if width else {}), band.low, band.high)
         mark, side = found.mark, found.side
-        if band.point == "outdoor_share" and not IMPOSSIBLE[0] <= value <= IMPOSSIBLE[1]:
-            # No damper does that: the sensors have not settled, or are wrong. Which, the audit says.
+        if band.point == "outdoor_share" and not (IMPOSSIBLE[0] <= value <= IMPOSSIBLE[1] and width <= SHARE_KNOWN_TO):
+            # No damper does that: the sensors have not settled, or are wrong, which the audit says; or the airs are too alike.
             mark, side = "too_close", ""
     return Judged(band.point, name, kind, band.low, band.high, value, width, mark, side)
 

@@ -19,9 +19,7 @@ from fentro_core.economizer.true_air import (
     DAMPER_OPEN,
     DAMPER_PART_OPEN,
     DAMPER_SHUT,
-    air_moves,
-    cooled,
-    open_when_shut,
+    by_probe,
     signs_by_probe,
 )
 
@@ -156,7 +154,7 @@ def audit_condition(name: str, points: Mapping[str, Any], references: Mapping[st
 def signs_of_audit(conditions: tuple[Condition, ...]) -> dict[str, bool]:
     """What an audit of the four places says of sensors, compressor and blades."""
     found = audit_signs(sensor_identity(conditions, {place: place for place in PLACES}))
-    return {**found, **signs_by_probe(cooled(conditions), air_moves(conditions), open_when_shut(conditions))}
+    return {**found, **signs_by_probe(by_probe(conditions))}
 
 
 def whole_proof(

@@ -12,6 +12,7 @@ from fentro_core.economizer.proof.faults import (
     FAULTS_BY_KEY,
     NO_COOLING,
     TRUE_AIR_BACKWARDS,
+    TRUE_AIR_SHORT,
     TRUE_AIR_SHUT,
     TRUE_AIR_STANDS,
 )
@@ -29,7 +30,7 @@ Ours, and cautious."""
 AUDIT_FALSE_ALARM = 0.002
 """A probe at the sensor's place says more than a test."""
 
-OF_THE_MACHINE = (NO_COOLING, TRUE_AIR_STANDS, TRUE_AIR_BACKWARDS, TRUE_AIR_SHUT)
+OF_THE_MACHINE = (NO_COOLING, TRUE_AIR_STANDS, TRUE_AIR_BACKWARDS, TRUE_AIR_SHUT, TRUE_AIR_SHORT)
 """Signs of the audit that stand on a state which the machine was brought to, not on one sensor in its air."""
 
 SOUND_BEFOREHAND = 0.35

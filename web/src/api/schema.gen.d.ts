@@ -10329,6 +10329,27 @@ export interface components {
             closed?: boolean;
         };
         /**
+         * ByProbe
+         * @description What the probe alone says; None, or nothing, where nobody compared or it can't be told.
+         *
+         *     `cooled`: the supply air, with the compressor on; `air_moves`: the share of outdoor air from damper shut to open;
+         *     `open_when_shut`, `opens_short`: much outdoor air with the damper shut, too little with it open.
+         */
+        ByProbe: {
+            /** Cooled */
+            cooled?: boolean | null;
+            /**
+             * Air Moves
+             * @default
+             * @enum {string}
+             */
+            air_moves?: "" | "moves" | "stands" | "backwards";
+            /** Open When Shut */
+            open_when_shut?: boolean | null;
+            /** Opens Short */
+            opens_short?: boolean | null;
+        };
+        /**
          * CauseLine
          * @description A cause that would upset a test, and what to do.
          */
@@ -10694,10 +10715,6 @@ export interface components {
         /**
          * PointPage
          * @description The audit of points: every line against its reference, physics, and which is which.
-         *
-         *     By the probe: `cooled`, whether the supply air was cooled with the compressor on, None where nobody compared; `air_moves`,
-         *     what the share of outdoor air does from damper shut to open, nothing where it can't be told; `open_when_shut`, whether much
-         *     comes in with the damper shut.
          */
         PointPage: {
             /** Lines */
@@ -10713,16 +10730,7 @@ export interface components {
              * @default []
              */
             swapped?: string[];
-            /** Cooled */
-            cooled?: boolean | null;
-            /**
-             * Air Moves
-             * @default
-             * @enum {string}
-             */
-            air_moves?: "" | "moves" | "stands" | "backwards";
-            /** Open When Shut */
-            open_when_shut?: boolean | null;
+            by_probe?: components["schemas"]["ByProbe"];
         };
         /**
          * PositionRead

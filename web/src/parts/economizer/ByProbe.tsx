@@ -10,18 +10,18 @@ const AIR_MOVES = {
 };
 
 /** What the probe alone says of compressor and blades, whatever the unit's sensors show. */
-export function ByProbe({
-  points,
-}: {
-  points: Pick<Page["points"], "cooled" | "air_moves" | "open_when_shut">;
-}) {
+export function ByProbe({ found }: { found: Page["points"]["by_probe"] }) {
+  const stands = found?.air_moves === "stands";
   const told = [
-    points.cooled === false &&
+    found?.cooled === false &&
       "Compressor on, and the supply air is no colder than the mixed air. Wait out its rest time and compare again. If it stays so, it does not run or does not cool: contactor and safeties are for a licensed person.",
-    points.air_moves && AIR_MOVES[points.air_moves],
-    points.open_when_shut &&
-      points.air_moves !== "stands" &&
+    found?.air_moves && AIR_MOVES[found.air_moves],
+    found?.open_when_shut &&
+      !stands &&
       "Much outdoor air comes in with the damper shut: the blades are not shut. Power locked out, look at blades, seals and linkage.",
+    found?.opens_short &&
+      !stands &&
+      "Too little outdoor air comes in with the damper open. Look for a slipped linkage, a blocked intake, or a return damper that does not shut; power locked out first.",
   ];
   return told
     .filter((each) => typeof each === "string" && each)

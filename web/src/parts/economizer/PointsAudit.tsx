@@ -55,7 +55,7 @@ function AuditOf({ page }: { page: Page }) {
         ))}
       </fieldset>
       <SensorIdentity points={points} />
-      <ByProbe points={points} />
+      <ByProbe found={points.by_probe} />
       {mayWrite && (
         <div className="panel space-y-2 p-3">
           <Choices
