@@ -96,6 +96,7 @@ def economizer_page(snapshot: Snapshot) -> EconomizerPage:
     titles = {step.key: step.title for step in tests}
     left_runs = _runs(entries, "as_left")
     seen_left = {run.test for run in left_runs}
+    ran = {run.test for phase in PHASES for run in _runs(entries, phase)}
     diagnosis = diagnose(
         [*(run for run in _runs(entries, "as_found") if run.test not in seen_left), *left_runs], audit, titles.keys()
     )
@@ -129,7 +130,9 @@ def economizer_page(snapshot: Snapshot) -> EconomizerPage:
             for each in diagnosis.suspects
         ),
         found=diagnosis.found,
-        open_between=tuple(dict.fromkeys(_sign_words(test, titles) for test in diagnosis.open_between)),
+        open_between=tuple(
+            to_decide(test, titles, ran if diagnosis.suspects else set(), audit) for test in diagnosis.open_between
+        ),
         points=points,
         points_left=left,
         loops=_lines(_loops(planned, day, fights), entries, audits),
@@ -439,6 +442,12 @@ def _sign_words(sign: str, titles: dict[str, str]) -> str:
     if test in ("damper", "air"):
         return "Where it stands when shut, and when open"
     return titles.get(test, test)
+
+
+def to_decide(test: str, titles: dict[str, str], ran: set[str], audit: dict[str, bool] | None) -> str:
+    """A test by its title; once more where it was run."""
+    words = _sign_words(test, titles)
+    return f"{words}, once more" if test in ran or (test == "audit" and audit is not None) else words
 
 
 def _revisions(entries: list[Entry]) -> tuple[Revision, ...]:

@@ -9,7 +9,7 @@ import pytest
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import write
 from fentro_core.economizer.configuration import Configuration, configuration_json
-from fentro_core.economizer.page import economizer_page
+from fentro_core.economizer.page import economizer_page, to_decide
 from fentro_core.economizer.proof.plan import Day, plan
 from fentro_core.economizer.results import EconomizerPage, SettingLine
 from fentro_core.logbook.entry import read_entry
@@ -258,6 +258,22 @@ def test_mixed_air_that_stays_as_the_damper_opens_is_said_and_names_the_blades()
     )
     assert opens.points.by_probe.air_moves == "moves"
     assert opens.suspects == ()
+
+
+def test_what_would_decide_is_named_and_said_to_be_a_second_time() -> None:
+    shut = seen("closed", {"damper_position": 0.9}, [("damper_position", None, 0.05)])
+    titles = {each.step.key: each.step.title for each in page().tests}
+    first = page(shut)
+    assert first.found == ""
+    assert first.open_between[0] == "Sensors against the reference probe"
+    assert set(first.open_between[1:]) <= set(titles.values())
+    assert not any("once more" in each for each in first.open_between)
+    assert to_decide("closed", titles, {"closed"}, None) == f"{titles['closed']}, once more"
+    assert to_decide("audit", titles, {"closed"}, {"drifted": True}) == "Sensors against the reference probe, once more"
+    weak = seen("full", {"outdoor_share": 0.6}, [("outdoor_share", 0.72, None)], plus_minus={"outdoor_share": 0.4})
+    nothing = page(weak)
+    assert nothing.suspects == ()
+    assert nothing.open_between == (titles["full"],)
 
 
 def test_the_last_test_asks_for_what_ran_before_the_first() -> None:

@@ -585,7 +585,7 @@ def test_a_minimum_set_wrong_shows_wherever_the_minimum_is_due() -> None:
 
 
 @pytest.mark.parametrize(
-    ("full", "width", "mark", "sign"), [(0.4, 0.1, "off", True), (0.6, 0.1, "off", None), (0.2, 0.3, "too_close", None)]
+    ("full", "width", "mark", "sign"), [(0.4, 0.1, "off", True), (0.78, 0.1, "off", None), (0.2, 0.3, "too_close", None)]
 )
 def test_a_share_is_a_sign_where_it_is_clearly_beyond(full: float, width: float, mark: str, sign: bool | None) -> None:
     run = next(each for each in shares(0.05, full, width=width) if each.test == "full")
