@@ -507,7 +507,8 @@ def test_where_it_is_not_sure_it_says_what_would_decide() -> None:
     found = diagnose(air)
     assert found.found == "", "by temperatures alone nothing is convicted"
     assert found.open_between[0] == "audit"
-    told = diagnose(air, {"swapped": False, "drifted": False})
+    assert diagnose(air, {"swapped": False, "drifted": False}).found == "", "a sensor may hang in another's air"
+    told = diagnose(air, {"swapped": False, "drifted": False, "misplaced": False})
     assert told.found == "slipped_linkage"
     assert told.open_between == ()
     few = [run for run in upset(["cool.compressor.high"]) if run.test == "cool"]

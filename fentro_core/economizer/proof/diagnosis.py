@@ -113,22 +113,26 @@ def _sensors_first(suspects: list[Suspect], audit: Mapping[str, bool]) -> list[S
     return sorted(suspects, key=lambda each: not (audit.get(OF_SENSORS.get(each.fault.key, "")) and each.sure >= SURE_FROM))
 
 
-def _stands_on_enough(one: Suspect, audit: Mapping[str, bool] | None, signs: Mapping[str, bool]) -> bool:
-    """Sensors by a probe, and no swap or drift where the air never changed; others not by sensors alone that are in doubt."""
+def _stands_on_enough(one: Suspect, audit: Mapping[str, bool] | None, signs: Mapping[str, bool], again: Set[str]) -> bool:
+    """Sensors by a probe, and no swap or drift where the air never changed.
+
+    Others: where the probe did not find the sensors right, without what those say of the air.
+    """
+    found = audit or {}
     if one.fault.key in OF_SENSORS:
         by_sensors = not signs.get(AIR_STANDS, False) and not signs.get(STANDS, False)
         moved = by_sensors or not signs.get(TRUE_AIR_STANDS, True)
-        found = audit or {}
         alone = one.fault.key == "misplaced_sensor" or (moved and not found.get("misplaced", False))
         return found.get(OF_SENSORS[one.fault.key], False) and alone
-    if any(not _by_air(sign) for sign in one.signs):
+    if not any(found.get(key, True) for key in OF_SENSORS.values()):
         return True
-    return audit is not None and not any(audit.get(key, False) for key in (UNCLEAR, "swapped", "drifted", "misplaced"))
+    without = chances({sign: there for sign, there in signs.items() if not _by_air(sign)}, again)
+    return sum(chance for keys, chance in without.items() if one.fault.key in keys) >= SURE_FROM
 
 
-def _may_be_another(first: Suspect, others: list[Suspect], instead: Mapping[str, float], signs: Mapping[str, bool]) -> bool:
-    """All its signs are another's as well that may be there instead; or its one sign is, before most of the plan was seen."""
-    if any(set(first.signs) <= set(each.signs) and instead.get(each.fault.key, 0.0) >= RIVAL_FROM for each in others):
+def _may_be_another(first: Suspect, others: list[Suspect], signs: Mapping[str, bool]) -> bool:
+    """All its signs are another's as well that may be there; or its one sign is, before most of the plan was seen."""
+    if any(set(first.signs) <= set(each.signs) and each.sure >= RIVAL_FROM for each in others):
         return True
     rivals = [each for each in others if set(each.signs) & set(first.signs)]
     return len(first.signs) == 1 and bool(rivals) and len({sign.split(".")[0] for sign in signs}) < ENOUGH_TESTS
@@ -250,7 +254,7 @@ def diagnose(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None, 
         if speaking and sure[key] >= 0.01:
             suspects.append(Suspect(FAULTS_BY_KEY[key], sure[key], speaking))
     suspects = _sensors_first(suspects, audit or {})
-    named = next((each for each in suspects if _convicted(each, suspects, likely, audit, signs)), None)
+    named = next((each for each in suspects if _convicted(each, suspects, audit, signs, again)), None)
     if named is None:
         can = set(PLANNED if offered is None else offered) | {"audit"}
         between = _open_between(suspects, signs, audit, likely, can) if suspects else _left_open(tests)
@@ -260,25 +264,13 @@ def diagnose(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None, 
 
 
 def _convicted(
-    one: Suspect,
-    suspects: list[Suspect],
-    likely: Mapping[tuple[str, ...], float],
-    audit: Mapping[str, bool] | None,
-    signs: Mapping[str, bool],
+    one: Suspect, suspects: list[Suspect], audit: Mapping[str, bool] | None, signs: Mapping[str, bool], again: Set[str]
 ) -> bool:
-    """Sure enough, by a sign that it surely shows, by signs that bear it, and not by one that another may show instead."""
+    """Sure enough, by a sign that it surely shows, by signs that bear it, and not by one that another fault shows as well."""
     others = [each for each in suspects if each is not one]
-    instead: dict[str, float] = {}
-    for keys, chance in likely.items():
-        if one.fault.key not in keys:
-            instead.update({key: instead.get(key, 0.0) + chance for key in keys})
     shows = any(pattern.get(sign, 0.0) >= SURELY for pattern in PATTERNS[one.fault.key] for sign in one.signs)
-    return (
-        shows
-        and one.sure >= SURE_FROM
-        and _stands_on_enough(one, audit, signs)
-        and not _may_be_another(one, others, instead, signs)
-    )
+    enough = shows and one.sure >= SURE_FROM and _stands_on_enough(one, audit, signs, again)
+    return enough and not _may_be_another(one, others, signs)
 
 
 def _seen_again(tests: Iterable[TestRun]) -> frozenset[str]:

@@ -20,7 +20,7 @@ TRUE_AIR_SHUT, TRUE_AIR_SHORT = "audit.open_when_shut", "audit.opens_short"
 NO_COOLING = "audit.no_cooling"
 """A probe found the supply air no colder than the mixed air with the compressor on."""
 
-CERTAINLY, SURELY, MAYBE = 0.995, 0.93, 0.35
+CERTAINLY, SURELY, MAYBE, SELDOM = 0.995, 0.93, 0.35, 0.1
 """How surely a fault upsets a test. Ours."""
 
 
@@ -44,10 +44,12 @@ class Upsets:
     certainly: Set[str] = frozenset()
     surely: Set[str] = frozenset()
     maybe: Set[str] = frozenset()
+    seldom: Set[str] = frozenset()
 
     def chances(self) -> Mapping[str, float]:
         """How likely each sign is, by sign."""
         return {
+            **dict.fromkeys(self.seldom, SELDOM),
             **dict.fromkeys(self.surely, SURELY),
             **dict.fromkeys(self.maybe, MAYBE),
             **dict.fromkeys(self.certainly, CERTAINLY),
@@ -225,9 +227,9 @@ FAULTS: tuple[ControlFault, ...] = (
                     "full.outdoor_share.low",
                 },
                 maybe={
-                    TRUE_AIR_STANDS,
                     "minimum.outdoor_share.low",
                 },
+                seldom={TRUE_AIR_STANDS},
             ),
         ),
     ),
