@@ -248,13 +248,22 @@ def test_the_audit_tells_swapped_from_drifted_from_sound() -> None:
         made = unit(faults)
         return signs_of_audit(audit(made, lambda seconds: made.advance(seconds, 2), made.reference, made.hand))
 
-    sound = {"swapped": False, "drifted": False, "misplaced": False, "no_cooling": False}
+    sensors = {"swapped": False, "drifted": False, "misplaced": False}
+    sound = (
+        sensors | {"no_cooling": False} | dict.fromkeys(("air_stands", "air_backwards", "open_when_shut", "opens_short"), False)
+    )
     assert signs(Faults()) == sound
     assert signs(Faults(swapped=("mixed", "supply"))) == sound | {"swapped": True}
     assert signs(Faults(drift={"return": -3.5})) == sound | {"drifted": True}
     assert signs(Faults(misplaced={"mixed": "supply"})) == sound | {"misplaced": True}
     assert signs(Faults(misplaced={"return": "mixed"})) == sound | {"misplaced": True}
     assert signs(Faults(compressor_dead=True))["no_cooling"]
+    assert signs(Faults(loose_at=0.5))["air_stands"]
+    assert signs(Faults(loose_at=0.5))["open_when_shut"]
+    assert signs(Faults(reversed=True))["air_backwards"]
+    slipped = signs(Faults(slip=0.4))
+    assert slipped["opens_short"]
+    assert not slipped["air_stands"]
 
 
 def test_the_blind_proof_names_nearly_all_and_acquits_the_healthy() -> None:
