@@ -1,0 +1,80 @@
+"""The whole proof, from the audit to what would decide, against the unit that shares no line with ours."""
+
+from __future__ import annotations
+
+from collections import Counter
+from collections.abc import Iterable, Mapping, Set
+from random import Random
+
+import pytest
+
+from bench.otherunit.score import HIDDEN, drawn, proved
+from fentro_core.economizer.proof import session
+from fentro_core.economizer.proof.diagnosis import Diagnosis, diagnose
+from fentro_core.economizer.proof.judging import verdict
+from fentro_core.economizer.proof.session import audit, signs_of_audit
+from fentro_core.economizer.proof.step import TestRun
+
+
+def pair(seed: int, at: int) -> tuple[str, ...]:
+    """The faults of a pair as the bench draws them."""
+    draw = Random(f"pairs|{seed}")
+    return [tuple(draw.sample(HIDDEN, 2)) for _ in range(at + 1)][-1]
+
+
+def twice(tests: Iterable[TestRun]) -> set[str]:
+    """Tests that were run a second time."""
+    return {test for test, count in Counter(run.test for run in tests).items() if count == 2}
+
+
+def test_a_sound_unit_is_acquitted_and_only_what_told_nothing_is_run_again() -> None:
+    unit, planned = drawn((), 60_001)
+    found, tests = proved(unit, planned)
+    assert (found.found, found.suspects) == ("", ())
+    told_nothing = {run.test for run in tests if verdict(run).mark in ("too_close", "not_measured")}
+    assert twice(tests) == told_nothing
+    assert unit.held == {}
+
+
+def test_what_would_decide_is_run_once_more_and_then_decides(monkeypatch: pytest.MonkeyPatch) -> None:
+    hidden = pair(514_229, 21)
+    assert hidden == ("no_differential", "fail_safe"), "each stands on one sign alone"
+    unit, planned = drawn(hidden, 514_229 * 100 + 21)
+    found, tests = proved(unit, planned)
+    assert found.found in hidden
+    assert twice(tests)
+    assert twice(tests) <= {"inside", "sensor", "power"}, "only what was asked for"
+
+    def by_the_first(runs: list[TestRun], compared: Mapping[str, bool] | None, offered: Set[str]) -> Diagnosis:
+        return diagnose({run.test: run for run in reversed(runs)}.values(), compared, offered)
+
+    monkeypatch.setattr(session, "diagnose", by_the_first)
+    unit, planned = drawn(hidden, 514_229 * 100 + 21)
+    assert proved(unit, planned)[0].found == "", "by the first runs alone it is open"
+
+
+@pytest.mark.parametrize(
+    ("hidden", "sign"),
+    [
+        ("stuck_damper", "air_stands"),
+        ("loose_blades", "air_stands"),
+        ("reversed_actuator", "air_backwards"),
+        ("no_cooling", "no_cooling"),
+        ("drifted_sensor", "drifted"),
+        ("swapped_sensors", "swapped"),
+        ("slipped_linkage", "opens_short"),
+        ("wrong_minimum", ""),
+    ],
+)
+def test_the_audit_alone_says_this_of_a_fault_and_nothing_else(hidden: str, sign: str) -> None:
+    """Of a dozen drawn units those of whom it could be told. Blades that stand may stand open, or short."""
+    besides = {"air_stands": {"open_when_shut", "opens_short"}, "air_backwards": {"open_when_shut", "opens_short"}}
+    told = 0
+    for seed in range(70_000, 70_012):
+        unit, _ = drawn((hidden,), seed)
+        unit.advance(900)
+        signs = signs_of_audit(audit(unit, unit.advance, unit.reference, unit.hand))
+        there = {key for key, seen in signs.items() if seen}
+        assert there - besides.get(sign, set()) <= {sign} if sign else not there, signs
+        told += sign in there or not sign
+    assert told >= 4
