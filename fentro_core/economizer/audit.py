@@ -54,7 +54,8 @@ def points_page(entries: list[Entry], planned: Configuration, phase: str) -> Poi
     )
     last = list(reads.values())[-1] if reads else {}
     shown = {line.place: last[line.terminal].shown_c for line in lines if line.place and line.terminal in last}
-    which, trouble = _which(lines, reads)
+    conditions = _conditions(lines, reads)
+    which, trouble = _which(lines, conditions)
     names = {line.terminal: line.name for line in lines}
     swapped = tuple(names[each.label] for each in which.sensors if each.looks_swapped) if which else ()
     return PointPage(
@@ -64,40 +65,26 @@ def points_page(entries: list[Entry], planned: Configuration, phase: str) -> Poi
         which,
         trouble,
         swapped,
-        by_probe(_probed(lines, reads)),
+        by_probe(conditions),
     )
 
 
-def _probed(lines: tuple[PointLine, ...], reads: dict[str, dict[str, PointRead]]) -> tuple[Condition, ...]:
-    """Every condition by the probe alone, at whichever places it was held."""
-    return tuple(
-        Condition(
-            name,
-            {},
-            {
-                line.place: Reference(each[line.terminal].reference_c, each[line.terminal].plus_minus_k)
-                for line in lines
-                if line.place and line.terminal in each
-            },
-        )
-        for name, each in reads.items()
-    )
+def _conditions(lines: tuple[PointLine, ...], reads: dict[str, dict[str, PointRead]]) -> tuple[Condition, ...]:
+    """Every condition: what the sensors showed that hang somewhere, and the probe at their places."""
+    placed = [line for line in lines if line.place]
+    found = []
+    for name, each in reads.items():
+        there = [(line.place, each[line.terminal]) for line in placed if line.terminal in each]
+        known = {place: Reference(read.reference_c, read.plus_minus_k) for place, read in there}
+        found.append(Condition(name, {read.terminal: read.shown_c for _, read in there}, known))
+    return tuple(found)
 
 
-def _which(lines: tuple[PointLine, ...], reads: dict[str, dict[str, PointRead]]) -> tuple[SensorIdentity | None, Sentence | None]:
-    """Conditions in which every placed sensor was read with its reference."""
-    placed = {line.terminal: line.place for line in lines if line.place}
-    seen = [terminal for terminal in placed if any(terminal in each for each in reads.values())]
-    claimed = {terminal: placed[terminal] for terminal in seen}
-    conditions = tuple(
-        Condition(
-            name,
-            {terminal: each[terminal].shown_c for terminal in seen},
-            {claimed[terminal]: Reference(each[terminal].reference_c, each[terminal].plus_minus_k) for terminal in seen},
-        )
-        for name, each in reads.items()
-        if all(terminal in each for terminal in seen)
-    )
+def _which(lines: tuple[PointLine, ...], read: tuple[Condition, ...]) -> tuple[SensorIdentity | None, Sentence | None]:
+    """By the conditions in which every placed sensor was read with its reference."""
+    seen = {terminal for condition in read for terminal in condition.shown_c}
+    claimed = {line.terminal: line.place for line in lines if line.terminal in seen}
+    conditions = tuple(condition for condition in read if set(condition.shown_c) == seen)
     if len(seen) < 2 or not conditions:
         return None, Sentence.of("Read at least two sensors, each with a reference probe at its place, in one or two conditions.")
     try:

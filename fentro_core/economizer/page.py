@@ -36,12 +36,11 @@ from fentro_core.economizer.entries import (
 )
 from fentro_core.economizer.minimum_position import PositionRead, next_position
 from fentro_core.economizer.proof.diagnosis import diagnose, faults_of_test
-from fentro_core.economizer.proof.faults import NO_COOLING
+from fentro_core.economizer.proof.faults import TRUE_AIR
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.loops import loop_steps
 from fentro_core.economizer.proof.plan import Day, Wanted, as_it_was, plan
 from fentro_core.economizer.proof.step import Step, StepVerdict, TestRun
-from fentro_core.economizer.proof.weighing import OF_THE_MACHINE
 from fentro_core.economizer.results import (
     CauseLine,
     EconomizerPage,
@@ -94,12 +93,11 @@ def economizer_page(snapshot: Snapshot) -> EconomizerPage:
     audits = {"as_found": audit_of(points), "as_left": audit_of(left)}
     audit = audits["as_left"] or audits["as_found"]
     titles = {step.key: step.title for step in tests}
-    left_runs = _runs(entries, "as_left")
+    found_runs, left_runs = (_runs(entries, phase) for phase in PHASES)
     seen_left = {run.test for run in left_runs}
-    ran = {run.test for phase in PHASES for run in _runs(entries, phase)}
-    diagnosis = diagnose(
-        [*(run for run in _runs(entries, "as_found") if run.test not in seen_left), *left_runs], audit, titles.keys()
-    )
+    runs = [*(run for run in found_runs if run.test not in seen_left), *left_runs]
+    diagnosis = diagnose(runs, audit, titles.keys())
+    ran = {run.test for run in runs} if diagnosis.suspects else set()
     intake_body, intake_entry = last_of(entries, IntakePlacing)
     return EconomizerPage(
         controller=nameplate.controller,
@@ -130,9 +128,7 @@ def economizer_page(snapshot: Snapshot) -> EconomizerPage:
             for each in diagnosis.suspects
         ),
         found=diagnosis.found,
-        open_between=tuple(
-            to_decide(test, titles, ran if diagnosis.suspects else set(), audit) for test in diagnosis.open_between
-        ),
+        open_between=tuple(to_decide(test, titles, ran, audit) for test in diagnosis.open_between),
         points=points,
         points_left=left,
         loops=_lines(_loops(planned, day, fights), entries, audits),
@@ -433,7 +429,7 @@ def _test(key: str, phase: str, entries: list[Entry], audit: dict[str, bool] | N
 
 def _sign_words(sign: str, titles: dict[str, str]) -> str:
     test = sign.split(".")[0]
-    if sign in OF_THE_MACHINE and sign != NO_COOLING:
+    if sign in TRUE_AIR:
         return "Mixed air by the probe, damper shut and open"
     if test == "audit":
         return "Sensors against the reference probe"

@@ -141,8 +141,11 @@ def _may_be_another(first: Suspect, others: list[Suspect], signs: Mapping[str, b
 RIVAL_FROM = 0.3
 ENOUGH_TESTS = 8
 MOST_TO_DECIDE = 3
-PLANNED = frozenset(sign.split(".")[0] for patterns in PATTERNS.values() for pattern in patterns for sign in pattern)
-PLANNED -= {"any", "damper", "air"}
+PLANNED = {sign.split(".")[0] for patterns in PATTERNS.values() for pattern in patterns for sign in pattern} - {
+    "any",
+    "damper",
+    "air",
+}
 """Tests that a fault may upset; the three are signs of several tests together."""
 
 

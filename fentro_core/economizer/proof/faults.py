@@ -17,6 +17,8 @@ TRUE_AIR_STANDS, TRUE_AIR_BACKWARDS = "audit.air_stands", "audit.air_backwards"
 TRUE_AIR_SHUT, TRUE_AIR_SHORT = "audit.open_when_shut", "audit.opens_short"
 """A probe found much outdoor air with the damper shut, or too little with it open."""
 
+TRUE_AIR = (TRUE_AIR_STANDS, TRUE_AIR_BACKWARDS, TRUE_AIR_SHUT, TRUE_AIR_SHORT)
+
 NO_COOLING = "audit.no_cooling"
 """A probe found the supply air no colder than the mixed air with the compressor on."""
 

@@ -151,8 +151,10 @@ def audit_condition(name: str, points: Mapping[str, Any], references: Mapping[st
     return Condition(name, shown, {place: Reference(value) for place, value in references.items()})
 
 
-def signs_of_audit(conditions: tuple[Condition, ...]) -> dict[str, bool]:
-    """What an audit of the four places says of sensors, compressor and blades."""
+def signs_of_audit(conditions: tuple[Condition, ...]) -> dict[str, bool] | None:
+    """What an audit of the four places says of sensors, compressor and blades; None where no condition came about."""
+    if not conditions:
+        return None
     found = audit_signs(sensor_identity(conditions, {place: place for place in PLACES}))
     return {**found, **signs_by_probe(by_probe(conditions))}
 
@@ -181,10 +183,10 @@ def whole_proof(
     steps = plan(planned, replace(day, outdoor_c=reference("outdoor"), return_c=reference("return")))
     offered = {step.key for step in steps if not step.by_hand_only and not step.not_today}
     tests = list(prove(controller, steps, wait, hands))
-    found = diagnose(tests, signs_of_audit(conditions) if conditions else None, offered)
+    found = diagnose(tests, signs_of_audit(conditions), offered)
     if not found.found and found.open_between:
         if "audit" in found.open_between:
             conditions = audit(controller, wait, reference, hands) or conditions
         tests += prove(controller, tuple(step for step in steps if step.key in found.open_between), wait, hands)
-        found = diagnose(tests, signs_of_audit(conditions) if conditions else None, offered)
+        found = diagnose(tests, signs_of_audit(conditions), offered)
     return found, tuple(tests)

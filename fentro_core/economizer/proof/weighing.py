@@ -7,15 +7,7 @@ from functools import cache, lru_cache
 from itertools import combinations
 from math import exp, log
 
-from fentro_core.economizer.proof.faults import (
-    FAULTS,
-    FAULTS_BY_KEY,
-    NO_COOLING,
-    TRUE_AIR_BACKWARDS,
-    TRUE_AIR_SHORT,
-    TRUE_AIR_SHUT,
-    TRUE_AIR_STANDS,
-)
+from fentro_core.economizer.proof.faults import FAULTS, FAULTS_BY_KEY, NO_COOLING, TRUE_AIR
 
 FALSE_ALARM = 0.02
 """How often a test is upset on a sound unit. Ours, and cautious: none of 4,250 signs on 100 sound units of the bench."""
@@ -30,7 +22,7 @@ Ours, and cautious."""
 AUDIT_FALSE_ALARM = 0.002
 """A probe at the sensor's place says more than a test."""
 
-OF_THE_MACHINE = (NO_COOLING, TRUE_AIR_STANDS, TRUE_AIR_BACKWARDS, TRUE_AIR_SHUT, TRUE_AIR_SHORT)
+OF_THE_MACHINE = (NO_COOLING, *TRUE_AIR)
 """Signs of the audit that stand on a state which the machine was brought to, not on one sensor in its air."""
 
 SOUND_BEFOREHAND = 0.35
