@@ -21,6 +21,9 @@ from fentro_core.economizer.proof.step import TestRun
 SEED = 2178309
 """Changed after the last change of a rule."""
 
+SHOWS_PLANNED = 0.25
+"""Of so many the settings as read say nothing of what runs: more than we believe there are."""
+
 HIDDEN = tuple(each for each in OF_OURS if each)
 """What our own units hide, too: the same words, other physics."""
 
@@ -63,6 +66,7 @@ def drawn(hidden: tuple[str, ...], seed: int) -> tuple[OtherUnit, Configuration]
     weather = (draw.choice((4.0, 9.0, 13.0, 16.0, 29.0, 33.0)) + draw.uniform(-2, 2), draw.uniform(0.35, 0.7))
     while any(step.not_today for step in plan(planned, Day(outdoor_c=weather[0] - 2, return_c=22.0))):
         weather = (weather[0] + 4.0, weather[1])
+    wrong["shows_planned"] = Random(f"shown|{hidden}|{seed}").random() < SHOWS_PLANNED
     return OtherUnit(seed, make, planned, Wrong(**wrong), weather), planned
 
 

@@ -75,6 +75,8 @@ class Wrong:
     relief_shut: bool = False
     compressor_free: bool = False
     spring: str = "closes"
+    shows_planned: bool = False
+    """It runs other settings than it shows: set by a screw or a jumper at the module, say."""
 
 
 class OtherUnit:
@@ -84,6 +86,7 @@ class OtherUnit:
         self.make, self.wrong = make, wrong
         self.chance = Random(f"other unit|{seed}")
         self.runs = replace(planned, **wrong.settings) if wrong.settings else planned
+        self.shows = planned if wrong.shows_planned else self.runs
         self.weather = weather
         self.pressure_pa = 99_000.0
         self.clock_s = float(self.chance.randint(0, 10**6))
@@ -144,8 +147,8 @@ class OtherUnit:
         return [{"key": self._alarm(), "since_s": self.clock_s}] if self._alarm() else []
 
     def save(self) -> Json:
-        """What runs."""
-        return configuration_json(self.runs)
+        """What runs, or what it shows of it."""
+        return configuration_json(self.shows)
 
     def load(self, configuration: Json) -> None:
         """Not here."""

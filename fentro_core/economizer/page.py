@@ -2,40 +2,27 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-from math import sqrt
+from collections.abc import Mapping
 
 from fentro_core.airflow.intake import IntakePlacing
-from fentro_core.base.quantity import Quantity
 from fentro_core.base.refusal import Refused
-from fentro_core.base.sentence import Number, Sentence
+from fentro_core.base.sentence import Sentence
 from fentro_core.economizer.audit import alarm_lines, audit_of, last_of, points_page
 from fentro_core.economizer.changeover import (
     FIXED_LIMIT_F,
-    METHOD_REASONS,
-    NOT_DIFFERENTIAL_DRY_BULB,
-    SWITCHING_DIFFERENTIAL_K,
     default_method,
-    enthalpy_limit,
 )
 from fentro_core.economizer.configuration import (
-    CHOICES,
-    LABELS,
     Configuration,
-    check_configuration,
     differences,
-    said,
-    with_setting,
 )
 from fentro_core.economizer.entries import (
-    DamperRead,
     OutdoorNeed,
     PlanSetting,
     SavedConfiguration,
     TestSeen,
 )
-from fentro_core.economizer.minimum_position import PositionRead, next_position
-from fentro_core.economizer.proof.diagnosis import diagnose, faults_of_test
+from fentro_core.economizer.proof.diagnosis import READ_SETTINGS, diagnose, faults_of_test
 from fentro_core.economizer.proof.faults import TRUE_AIR
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.loops import loop_steps
@@ -44,21 +31,24 @@ from fentro_core.economizer.proof.step import Step, StepVerdict, TestRun
 from fentro_core.economizer.results import (
     CauseLine,
     EconomizerPage,
-    MethodLine,
     Revision,
     SeenTest,
-    SettingLine,
-    SettingValue,
     SuspectLine,
     TestLine,
-    Walk,
-    WalkLine,
 )
+from fentro_core.economizer.visit_settings import (
+    against_plan,
+    changeover_methods,
+    economizer_of,
+    fights_itself,
+    planned_settings,
+    setting_lines,
+)
+from fentro_core.economizer.walk import damper_reads, walk_of
 from fentro_core.logbook.entry import Entry
 from fentro_core.logbook.snapshot import Snapshot
 from fentro_core.phase.readings import Readings
 from fentro_core.phase.visit_context import VisitContext
-from fentro_core.system.packaged_rooftop import RooftopNameplate
 
 PHASES = ("as_found", "as_left")
 
@@ -79,12 +69,12 @@ def economizer_page(snapshot: Snapshot) -> EconomizerPage:
     zone = snapshot.site.climate_zone
     revisions = _revisions(entries)
     said_settings = [entry for entry in entries if isinstance(entry.body, PlanSetting)]
-    as_found, planned = _planned(nameplate, zone, visit.pressure_pa, entries)
+    as_found, planned = planned_settings(nameplate, zone, visit.pressure_pa, entries)
     need, need_entry = last_of(entries, OutdoorNeed)
-    reads, lines = _damper_reads(entries)
+    reads, lines = damper_reads(entries)
     day, known = _day(visit)
     wanted = Wanted(need.required_m3s / need.supply_m3s if need else None)
-    fights = _fights(planned)
+    fights = fights_itself(planned)
     tests, trouble = _plan(planned, day, wanted, fights)
     running, mode = _as_it_ran(entries)
     tests = tuple(as_it_was(step, running, mode, {}) for step in tests)
@@ -92,29 +82,30 @@ def economizer_page(snapshot: Snapshot) -> EconomizerPage:
     left = points_page(entries, planned, "as_left")
     audits = {"as_found": audit_of(points), "as_left": audit_of(left)}
     audit = audits["as_left"] or audits["as_found"]
+    settings = {phase: against_plan(visit, planned, phase) for phase in PHASES}
     titles = {step.key: step.title for step in tests}
     found_runs, left_runs = (_runs(entries, phase) for phase in PHASES)
     seen_left = {run.test for run in left_runs}
     runs = [*(run for run in found_runs if run.test not in seen_left), *left_runs]
-    diagnosis = diagnose(runs, audit, titles.keys())
+    diagnosis = diagnose(runs, audit, titles.keys(), settings["as_left" if left_runs else "as_found"])
     ran = {run.test for run in runs} if diagnosis.suspects else set()
     intake_body, intake_entry = last_of(entries, IntakePlacing)
     return EconomizerPage(
         controller=nameplate.controller,
         climate_zone=zone,
         method_reason=default_method(zone)[1] if zone in FIXED_LIMIT_F else None,
-        methods=_methods(zone),
-        settings=_settings(as_found, said_settings, zone, visit.pressure_pa),
+        methods=changeover_methods(zone),
+        settings=setting_lines(as_found, said_settings, zone, visit.pressure_pa),
         as_found=as_found,
         planned=planned,
         fights=fights,
         need=need,
         need_entry=need_entry,
-        walk=_walk(need, reads, lines, day),
+        walk=walk_of(need, reads, lines, day),
         reads=reads,
         day=day,
         day_known=known,
-        tests=_lines(tests, entries, audits),
+        tests=_lines(tests, entries, audits, settings),
         plan_trouble=trouble,
         suspects=tuple(
             SuspectLine(
@@ -131,7 +122,7 @@ def economizer_page(snapshot: Snapshot) -> EconomizerPage:
         open_between=tuple(to_decide(test, titles, ran, audit) for test in diagnosis.open_between),
         points=points,
         points_left=left,
-        loops=_lines(_loops(planned, day, fights), entries, audits),
+        loops=_lines(_loops(planned, day, fights), entries, audits, settings),
         revisions=revisions,
         alarms=alarm_lines(entries, planned),
         intake=intake_body,
@@ -150,205 +141,14 @@ def _as_it_ran(entries: list[Entry]) -> tuple[dict[str, float], str]:
     return {}, ""
 
 
-def economizer_of(snapshot: Snapshot) -> RooftopNameplate | None:
-    """The nameplate of a unit with an economizer; None of any other."""
-    nameplate = snapshot.system.nameplate
-    return nameplate if nameplate.has_economizer and isinstance(nameplate, RooftopNameplate) else None
-
-
 def planned_tests(visit: VisitContext) -> tuple[str, ...]:
     """Keys of the tests that the planned settings call for on an ordinary day; none without an economizer."""
     nameplate = economizer_of(visit.snapshot)
     if nameplate is None:
         return ()
-    planned = _planned(nameplate, visit.snapshot.site.climate_zone, visit.pressure_pa, visit.others)[1]
+    planned = planned_settings(nameplate, visit.snapshot.site.climate_zone, visit.pressure_pa, visit.others)[1]
     day = Day(pressure_pa=visit.pressure_pa)
-    return tuple(step.key for step in _plan(planned, day, Wanted(), _fights(planned))[0])
-
-
-def running(visit: VisitContext, phase: str) -> Configuration | None:
-    """The configuration that runs in a phase; None where nobody read it or said anything of it then."""
-    nameplate = economizer_of(visit.snapshot)
-    saved = [entry.body.document for entry in visit.others if isinstance(entry.body, SavedConfiguration)]
-    typed = [entry for entry in visit.others if isinstance(entry.body, PlanSetting) and entry.body.stage == phase]
-    known = len(saved) > 1 if phase == "as_left" else bool(saved)
-    if nameplate is None or not (known or typed):
-        return None
-    start = (
-        saved[-1 if phase == "as_left" else 0]
-        if saved
-        else _usual(nameplate, visit.snapshot.site.climate_zone, visit.pressure_pa)
-    )
-    return _with(start, typed, phase)
-
-
-def _planned(
-    nameplate: RooftopNameplate, zone: str, pressure_pa: float, entries: list[Entry]
-) -> tuple[Configuration, Configuration]:
-    """The configuration as found, and as planned."""
-    saved = next((entry.body.document for entry in entries if isinstance(entry.body, SavedConfiguration)), None)
-    said_settings = [entry for entry in entries if isinstance(entry.body, PlanSetting)]
-    as_found = _with(saved or _usual(nameplate, zone, pressure_pa), said_settings, "as_found")
-    return as_found, _with(as_found, said_settings, "planned")
-
-
-def _usual(nameplate: RooftopNameplate, zone: str, pressure_pa: float) -> Configuration:
-    """What is assumed of a controller until its configuration is read or typed."""
-    method = nameplate.changeover or (default_method(zone)[0] if zone in FIXED_LIMIT_F else "fixed_dry_bulb")
-    limit = (FIXED_LIMIT_F[zone] - 32) / 1.8 if zone in FIXED_LIMIT_F and "dry_bulb" in method else Configuration().high_limit_c
-    return Configuration(model="", changeover=method, high_limit_c=limit, high_limit_j_per_kg=enthalpy_limit(pressure_pa))
-
-
-def _with(start: Configuration, said_settings: list[Entry], stage: str) -> Configuration:
-    """The configuration with what was written down at a stage; what does not fit by itself is left aside, and said elsewhere."""
-    document = start
-    for entry in said_settings:
-        body = entry.body
-        if isinstance(body, PlanSetting) and body.stage == stage:
-            document = _set(document, body.setting, body.value)
-    return document
-
-
-def _set(document: Configuration, key: str, value: float | str | bool) -> Configuration:
-    try:
-        return with_setting(document, key, value)
-    except Refused:
-        return replace(document, **{key: value}) if key in LABELS else document  # type: ignore[arg-type]
-
-
-def _fights(planned: Configuration) -> Sentence | None:
-    try:
-        check_configuration(planned)
-    except Refused as refusal:
-        return refusal.sentence
-    return None
-
-
-def _methods(zone: str) -> tuple[MethodLine, ...]:
-    default = default_method(zone)[0] if zone in FIXED_LIMIT_F else ""
-    lines = []
-    for key, reason in METHOD_REASONS.items():
-        allowed = key != "differential_dry_bulb" or zone not in NOT_DIFFERENTIAL_DRY_BULB
-        limit = (
-            Number((FIXED_LIMIT_F[zone] - 32) / 1.8, "temperature") if key == "fixed_dry_bulb" and zone in FIXED_LIMIT_F else None
-        )
-        lines.append(MethodLine(key, said(key), reason, allowed, key == default, limit))
-    return tuple(lines)
-
-
-def _settings(as_found: Configuration, said_settings: list[Entry], zone: str, pressure_pa: float) -> tuple[SettingLine, ...]:
-    last: dict[tuple[str, str], Entry] = {}
-    for entry in said_settings:
-        if isinstance(entry.body, PlanSetting):
-            last[entry.body.setting, entry.body.stage] = entry
-    proposals = _proposals(zone, pressure_pa)
-    lines = []
-    for key, (name, kind) in LABELS.items():
-        stages = [_value(last.get((key, stage)), kind) for stage in ("as_found", "planned", "as_left")]
-        found = stages[0] or _plain(getattr(as_found, key), kind)
-        lines.append(SettingLine(key, name, kind, CHOICES.get(key, {}), found, stages[1], stages[2], proposals.get(key)))
-    return tuple(lines)
-
-
-def _value(entry: Entry | None, kind: str) -> SettingValue | None:
-    if entry is None or not isinstance(entry.body, PlanSetting):
-        return None
-    plain = _plain(entry.body.value, kind)
-    return SettingValue(plain.text, plain.number, entry.body.reason, entry.id)
-
-
-def _plain(value: float | str | bool, kind: str) -> SettingValue:
-    if kind and kind != "count" and not isinstance(value, str):
-        return SettingValue("", Number(float(value), kind))
-    return SettingValue(said(value))
-
-
-def _proposals(zone: str, pressure_pa: float) -> dict[str, SettingValue]:
-    """What the climate zone proposes, with its reason."""
-    if zone not in FIXED_LIMIT_F:
-        return {}
-    method, reason = default_method(zone)
-    proposed = {"changeover": SettingValue(method, why=reason)}
-    if method == "fixed_dry_bulb":
-        limit = Number((FIXED_LIMIT_F[zone] - 32) / 1.8, "temperature")
-        words = f"High limit of zone {zone} after the usual energy standard (2019 edition); local code rules."
-        proposed["high_limit_c"] = SettingValue(number=limit, why=Sentence.of(words))
-    if method == "fixed_enthalpy":
-        words = "Enthalpy limit after the usual energy standard, at this site's air pressure; local code rules."
-        proposed["high_limit_j_per_kg"] = SettingValue(
-            number=Number(enthalpy_limit(pressure_pa), "enthalpy"), why=Sentence.of(words)
-        )
-    for key, (value, kind, words) in _ALWAYS_PROPOSED.items():
-        proposed[key] = SettingValue(number=Number(value, kind), why=Sentence.of(words))
-    return proposed
-
-
-_ALWAYS_PROPOSED = {
-    "differential_k": (
-        SWITCHING_DIFFERENTIAL_K,
-        "temperature_difference",
-        "Without a differential the dampers hunt on a mild day.",
-    ),
-    "mixed_low_limit_c": ((45 - 32) / 1.8, "temperature", "Keeps the coil from freezing."),
-    "freeze_c": ((38 - 32) / 1.8, "temperature", "Below this for five minutes, and the fan must stop; reset by hand."),
-}
-
-
-def _damper_reads(entries: list[Entry]) -> tuple[tuple[PositionRead, ...], tuple[WalkLine, ...]]:
-    """Shares by temperature at each damper position, with half-widths; those that can't be told are lines alone."""
-    reads, lines = [], []
-    for entry in entries:
-        body = entry.body
-        if not isinstance(body, DamperRead):
-            continue
-        contrast = body.outdoor_c - body.return_c
-        if abs(contrast) < 1.0:
-            words = Sentence.of(
-                "Outdoor and return air are only {contrast} apart: nothing can be told. Come back when they differ by {least}.",
-                contrast=(abs(contrast), "temperature_difference"),
-                least=(10.0, "temperature_difference"),
-            )
-            lines.append(WalkLine(entry.id, body.position, None, words))
-            continue
-        share = (body.mixed_c - body.return_c) / contrast
-        width = body.plus_minus_k * sqrt(1 + share * share + (1 - share) ** 2) / abs(contrast)
-        weak = None
-        if width > 0.1:
-            weak = Sentence.of(
-                "Known to no better than {width}: wait for a larger difference than {contrast}, or match the probes.",
-                width=(width, "share"),
-                contrast=(abs(contrast), "temperature_difference"),
-            )
-        lines.append(WalkLine(entry.id, body.position, Quantity(share, width, "share"), weak))
-        if 0 <= share <= 1.05:
-            reads.append(PositionRead(body.position, min(share, 1.0), width))
-    return tuple(reads), tuple(lines)
-
-
-def _walk(need: OutdoorNeed | None, reads: tuple[PositionRead, ...], lines: tuple[WalkLine, ...], day: Day) -> Walk:
-    if need is None:
-        return Walk(None, lines, None, Sentence.of("First say how much outdoor air is required, of how much supply air."))
-    wanted = need.required_m3s / need.supply_m3s
-    following = next_position(reads, need.required_m3s, need.supply_m3s, day.return_c, day.outdoor_c)
-    return Walk(wanted, lines, following, None, _ADVICE.get(following.advice))
-
-
-_ADVICE = {
-    "read_apart": Sentence.of(
-        "The readings so far are too much alike to tell how this damper opens. Read it once more here, a step from the others."
-    ),
-    "too_coarse": Sentence.of(
-        "The share is about right, but known too coarsely to settle on. Match the probes, or come back when outdoor and "
-        "return air differ more."
-    ),
-    "leaks_shut": Sentence.of(
-        "More outdoor air than wanted comes in with the damper shut: its blades or seals leak. Mend them before setting it."
-    ),
-    "opens_short": Sentence.of(
-        "Less outdoor air than wanted comes in with the damper fully open. Look for a blocked intake, a slipped linkage, or a "
-        "return damper that does not shut."
-    ),
-}
+    return tuple(step.key for step in _plan(planned, day, Wanted(), fights_itself(planned))[0])
 
 
 def _day(visit: VisitContext) -> tuple[Day, bool]:
@@ -402,12 +202,16 @@ def _runs(entries: list[Entry], phase: str) -> list[TestRun]:
     return [run for run in seen if not run.asked]
 
 
-def _lines(steps: tuple[Step, ...], entries: list[Entry], audits: dict[str, dict[str, bool] | None]) -> tuple[TestLine, ...]:
+Signs = Mapping[str, Mapping[str, bool] | None]
+"""By phase: what the audit says, or the settings that run; None where nobody looked."""
+
+
+def _lines(steps: tuple[Step, ...], entries: list[Entry], audits: Signs, settings: Signs) -> tuple[TestLine, ...]:
     """Every test with what was seen of it in each phase."""
-    return tuple(TestLine(step, *(_test(step.key, phase, entries, audits[phase]) for phase in PHASES)) for step in steps)
+    return tuple(TestLine(step, *(_test(step.key, phase, entries, audits, settings) for phase in PHASES)) for step in steps)
 
 
-def _test(key: str, phase: str, entries: list[Entry], audit: dict[str, bool] | None) -> SeenTest | None:
+def _test(key: str, phase: str, entries: list[Entry], audits: Signs, settings: Signs) -> SeenTest | None:
     runs = [
         (entry, entry.body)
         for entry in entries
@@ -419,7 +223,7 @@ def _test(key: str, phase: str, entries: list[Entry], audit: dict[str, bool] | N
     judged: StepVerdict = verdict(body.seen)
     causes: tuple[CauseLine, ...] = ()
     if judged.mark == "off" and not body.seen.asked:
-        diagnosis = diagnose(_runs(entries, phase), audit)
+        diagnosis = diagnose(_runs(entries, phase), audits[phase], settings=settings[phase])
         sure = {each.fault.key: each.sure for each in diagnosis.suspects}
         causes = tuple(
             CauseLine(fault.key, fault.name, fault.do, sure.get(fault.key, 0.0)) for fault in faults_of_test(key, diagnosis)
@@ -431,6 +235,8 @@ def _sign_words(sign: str, titles: dict[str, str]) -> str:
     test = sign.split(".")[0]
     if sign in TRUE_AIR:
         return "Mixed air by the probe, damper shut and open"
+    if test == READ_SETTINGS:
+        return "The settings that run, beside the plan"
     if test == "audit":
         return "Sensors against the reference probe"
     if test == "any":

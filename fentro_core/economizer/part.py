@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from fentro_core.economizer import changeover, minimum_position, mode_map, relief, retrofit, sensor_identity, sensors
 from fentro_core.economizer.entries import TestSeen
-from fentro_core.economizer.page import planned_tests, running
+from fentro_core.economizer.page import planned_tests
 from fentro_core.economizer.suits import unsuited
 from fentro_core.economizer.verdicts import left_to_prove, verdicts
+from fentro_core.economizer.visit_settings import running
 from fentro_core.phase.context import PartContext
 from fentro_core.phase.declaration import Course, Part, PartResult
 from fentro_core.phase.results import VerdictLine

@@ -12,8 +12,9 @@ DAMPER_SHUT = "damper shut"
 DAMPER_PART_OPEN = "damper at 45 %"
 DAMPER_OPEN = "damper open"
 COMPRESSOR_ON = "compressor on"
-"""Names of the conditions that an audit brings about. The last sets supply and mixed air apart, and shows whether the compressor
-cools."""
+UNIT_OFF = "unit off"
+"""Names of the conditions that an audit brings about. Compressor on sets supply and mixed air apart, and shows whether it cools.
+Off, the unit tells which sensor is in which air, and nothing of its damper."""
 
 OPENED = (DAMPER_OPEN, DAMPER_PART_OPEN)
 

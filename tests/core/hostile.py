@@ -13,7 +13,8 @@ from fentro_core import catalogue
 from fentro_core.base import calculation
 from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import write
-from fentro_core.economizer.page import economizer_of, economizer_page
+from fentro_core.economizer.page import economizer_page
+from fentro_core.economizer.visit_settings import economizer_of
 from fentro_core.logbook.snapshot import read_snapshot
 from fentro_core.visit.work_up import work_up
 

@@ -13,14 +13,17 @@ from fentro_core.economizer.proof.faults import (
     FAULTS_BY_KEY,
     MAYBE,
     STANDS,
-    SURELY,
     TRUE_AIR_STANDS,
+    USUALLY,
     ControlFault,
 )
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.step import SHARE, Judged, TestRun
 from fentro_core.economizer.proof.weighing import MINIMUM_DUE, PATTERNS, chances
 from fentro_core.economizer.sensor_identity import UNCLEAR
+
+READ_SETTINGS = "settings"
+"""Where the settings that run would decide, and nobody has read them."""
 
 SURE_FROM = 0.7
 
@@ -39,7 +42,8 @@ class Diagnosis:
     """Faults by rank; `found`: the first, where it is sure enough; `sound`: how sure that nothing is wrong.
 
     `open_between`: where it is not sure, the tests that tell the leading ones apart, to repeat only where all were seen;
-    ``audit``: sensors against a probe. Where nothing is suspected, the tests that told nothing.
+    ``audit``: sensors against a probe; ``settings``: those that run, read. Where nothing is suspected, the tests that told
+    nothing.
     """
 
     suspects: tuple[Suspect, ...]
@@ -48,12 +52,15 @@ class Diagnosis:
     open_between: tuple[str, ...] = ()
 
 
-def signs_of(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None) -> dict[str, bool]:
+def signs_of(
+    tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None, settings: Mapping[str, bool] | None = None
+) -> dict[str, bool]:
     """Every sign that was looked for: ``test.point.side`` and ``test.not_ready``, True where it was seen.
 
-    `audit`: what the comparison of the sensors with a reference said, where it was made.
+    `audit`: what the comparison of the sensors with a reference said; `settings`: what those that run say. Where it was done.
     """
     found: dict[str, bool] = {f"audit.{key}": value for key, value in (audit or {}).items() if key != UNCLEAR}
+    found |= settings or {}
     tests = list(tests)
     found |= _driven({seen.test: seen.values["damper_position"] for seen in tests if seen.test in DRIVEN and _position(seen)})
     found |= _driven_air(
@@ -145,8 +152,9 @@ PLANNED = {sign.split(".")[0] for patterns in PATTERNS.values() for pattern in p
     "any",
     "damper",
     "air",
+    READ_SETTINGS,
 }
-"""Tests that a fault may upset; the three are signs of several tests together."""
+"""Tests that a fault may upset. Three more are signs of several tests together, and the settings are read."""
 
 
 def _open_between(
@@ -232,7 +240,12 @@ def _driven_air(runs: Mapping[str, TestRun]) -> dict[str, bool]:
     return found
 
 
-def diagnose(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None, offered: Set[str] | None = None) -> Diagnosis:
+def diagnose(
+    tests: Iterable[TestRun],
+    audit: Mapping[str, bool] | None = None,
+    offered: Set[str] | None = None,
+    settings: Mapping[str, bool] | None = None,
+) -> Diagnosis:
     """Weigh every fault against all tests.
 
     Parameters
@@ -245,9 +258,11 @@ def diagnose(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None, 
         held much outdoor air with the damper shut (``open_when_shut``), or too little with it open (``opens_short``).
     offered : set, optional
         Tests of this unit's plan; no other is asked for.
+    settings : mapping, optional
+        Whether those that run are other than planned, by sign (`proof.settings`); where they were read.
     """
     tests = list(tests)
-    signs, again = signs_of({run.test: run for run in tests}.values(), audit), _seen_again(tests)
+    signs, again = signs_of({run.test: run for run in tests}.values(), audit, settings), _seen_again(tests)
     likely = chances(signs, again)
     sure = {key: sum(chance for keys, chance in likely.items() if key in keys) for key in PATTERNS}
     seen = [sign for sign, there in signs.items() if there]
@@ -259,7 +274,7 @@ def diagnose(tests: Iterable[TestRun], audit: Mapping[str, bool] | None = None, 
     suspects = _sensors_first(suspects, audit or {})
     named = next((each for each in suspects if _convicted(each, suspects, audit, signs, again)), None)
     if named is None:
-        can = set(PLANNED if offered is None else offered) | {"audit"}
+        can = set(PLANNED if offered is None else offered) | {"audit"} | (set() if settings else {READ_SETTINGS})
         between = _open_between(suspects, signs, audit, likely, can) if suspects else _left_open(tests)
         return Diagnosis(tuple(suspects), "", likely[()], between)
     suspects = [named, *(each for each in suspects if each is not named)]
@@ -271,7 +286,7 @@ def _convicted(
 ) -> bool:
     """Sure enough, by a sign that it surely shows, by signs that bear it, and not by one that another fault shows as well."""
     others = [each for each in suspects if each is not one]
-    shows = any(pattern.get(sign, 0.0) >= SURELY for pattern in PATTERNS[one.fault.key] for sign in one.signs)
+    shows = any(pattern.get(sign, 0.0) >= USUALLY for pattern in PATTERNS[one.fault.key] for sign in one.signs)
     enough = shows and one.sure >= SURE_FROM and _stands_on_enough(one, audit, signs, again)
     return enough and not _may_be_another(one, others, signs)
 

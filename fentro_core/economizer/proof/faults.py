@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Set
 from dataclasses import dataclass
 
+from fentro_core.economizer.proof.settings import CHANGEOVER, DIFFERENTIAL, LOW_LIMIT, MINIMUM, ON_FAILURE
+
 STANDS, BACKWARDS = "damper.stands", "damper.backwards"
 """Over the tests that drive it: the actuator's answer is the same at every command, or goes the other way."""
 
@@ -22,8 +24,9 @@ TRUE_AIR = (TRUE_AIR_STANDS, TRUE_AIR_BACKWARDS, TRUE_AIR_SHUT, TRUE_AIR_SHORT)
 NO_COOLING = "audit.no_cooling"
 """A probe found the supply air no colder than the mixed air with the compressor on."""
 
-CERTAINLY, SURELY, MAYBE, SELDOM = 0.995, 0.93, 0.35, 0.1
-"""How surely a fault upsets a test. Ours."""
+CERTAINLY, SURELY, USUALLY, MAYBE, SELDOM = 0.995, 0.93, 0.8, 0.35, 0.1
+"""How surely a fault upsets a test. Ours. Usually: of five wrong settings one is not in what the controller shows, but a screw or
+a jumper at the module."""
 
 
 BY_WRONG_AIR = frozenset(
@@ -45,6 +48,7 @@ class Upsets:
 
     certainly: Set[str] = frozenset()
     surely: Set[str] = frozenset()
+    usually: Set[str] = frozenset()
     maybe: Set[str] = frozenset()
     seldom: Set[str] = frozenset()
 
@@ -52,8 +56,9 @@ class Upsets:
         """How likely each sign is, by sign."""
         return {
             **dict.fromkeys(self.seldom, SELDOM),
-            **dict.fromkeys(self.surely, SURELY),
             **dict.fromkeys(self.maybe, MAYBE),
+            **dict.fromkeys(self.usually, USUALLY),
+            **dict.fromkeys(self.surely, SURELY),
             **dict.fromkeys(self.certainly, CERTAINLY),
         }
 
@@ -296,6 +301,7 @@ FAULTS: tuple[ControlFault, ...] = (
                     "cold_mixed.damper_position.high",
                     "cold_outdoor.damper_position.low",
                 },
+                maybe={LOW_LIMIT},
             ),
             Upsets(
                 surely={
@@ -303,6 +309,7 @@ FAULTS: tuple[ControlFault, ...] = (
                     "cool.damper_position.low",
                 },
                 maybe={
+                    LOW_LIMIT,
                     "cold_mixed.damper_position.high",
                     "cold_mixed.not_ready",
                     "above.damper_position.low",
@@ -409,6 +416,7 @@ FAULTS: tuple[ControlFault, ...] = (
         who="technician",
         variants=(
             Upsets(
+                usually={CHANGEOVER},
                 surely={
                     "above.damper_position.high",
                     "above.compressor.low",
@@ -417,19 +425,22 @@ FAULTS: tuple[ControlFault, ...] = (
                 },
             ),
             Upsets(
+                usually={CHANGEOVER},
                 surely={
                     "below.damper_position.low",
                 },
             ),
+            # Where it lets no outdoor air cool, the damper stays as well as the compressor runs: never the one without the other.
             Upsets(
+                usually={CHANGEOVER},
                 surely={
                     "below.damper_position.low",
-                },
-                maybe={
                     "cool.damper_position.low",
-                    "assist.damper_position.low",
                     "cool.compressor.high",
                     "cold_mixed.not_ready",
+                },
+                maybe={
+                    "assist.damper_position.low",
                 },
             ),
         ),
@@ -441,6 +452,7 @@ FAULTS: tuple[ControlFault, ...] = (
         who="technician",
         variants=(
             Upsets(
+                usually={MINIMUM},
                 surely={
                     "above.damper_position.high",
                     "inside.not_ready",
@@ -448,8 +460,10 @@ FAULTS: tuple[ControlFault, ...] = (
                     "heating.minimum.high",
                     "sensor.minimum.high",
                 },
+                maybe={"assist.damper_position.high"},
             ),
             Upsets(
+                usually={MINIMUM},
                 surely={
                     "above.damper_position.high",
                 },
@@ -459,9 +473,11 @@ FAULTS: tuple[ControlFault, ...] = (
                     "inside.not_ready",
                     "below.not_ready",
                     "inside.damper_position.high",
+                    "assist.damper_position.high",
                 },
             ),
             Upsets(
+                usually={MINIMUM},
                 surely={
                     "above.damper_position.low",
                     "heating.minimum.low",
@@ -469,8 +485,10 @@ FAULTS: tuple[ControlFault, ...] = (
                 },
                 maybe={
                     "inside.damper_position.low",
+                    "assist.damper_position.low",
                     "cold_mixed.not_ready",
                 },
+                seldom={"cold_outdoor.damper_position.low"},
             ),
         ),
     ),
@@ -506,6 +524,8 @@ FAULTS: tuple[ControlFault, ...] = (
                 maybe={
                     "assist.compressor.high",
                     "assist.damper_position.high",
+                },
+                seldom={
                     "cool.damper_position.low",
                     "assist.damper_position.low",
                     "below.damper_position.low",
@@ -543,6 +563,7 @@ FAULTS: tuple[ControlFault, ...] = (
         who="technician",
         variants=(
             Upsets(
+                usually={DIFFERENTIAL},
                 surely={
                     "inside.damper_position.high",
                 },
@@ -561,6 +582,7 @@ FAULTS: tuple[ControlFault, ...] = (
                 },
             ),
             Upsets(
+                usually={ON_FAILURE},
                 surely={
                     "sensor.damper_position.high",
                 },
@@ -570,8 +592,10 @@ FAULTS: tuple[ControlFault, ...] = (
                     "power.damper_position.high",
                     "sensor.damper_position.high",
                 },
+                maybe={ON_FAILURE},
             ),
             Upsets(
+                usually={ON_FAILURE},
                 surely={
                     "sensor.damper_position.low",
                 },

@@ -7,11 +7,13 @@ from dataclasses import replace
 from typing import Any
 
 from fentro_core.base.device import DeviceGone, DeviceRefused
-from fentro_core.economizer.configuration import Configuration
+from fentro_core.base.refusal import Refused
+from fentro_core.economizer.configuration import Configuration, read_configuration
 from fentro_core.economizer.places import PLACES, TEMPERATURES, Controller
 from fentro_core.economizer.proof.diagnosis import Diagnosis, diagnose
 from fentro_core.economizer.proof.plan import Day, as_it_was, day_now, plan
 from fentro_core.economizer.proof.running import Run, channels, state_before
+from fentro_core.economizer.proof.settings import settings_signs
 from fentro_core.economizer.proof.step import Step, TestRun
 from fentro_core.economizer.sensor_identity import Condition, Reference, audit_signs, sensor_identity
 from fentro_core.economizer.true_air import (
@@ -19,6 +21,7 @@ from fentro_core.economizer.true_air import (
     DAMPER_OPEN,
     DAMPER_PART_OPEN,
     DAMPER_SHUT,
+    UNIT_OFF,
     by_probe,
     signs_by_probe,
 )
@@ -118,10 +121,11 @@ def audit(
 ) -> tuple[Condition, ...]:
     """Compare every sensor with a reference probe at its place in known conditions, each once steady.
 
-    The room is held between its setpoints, so that nothing runs that was not asked for. A condition in which the unit trips, that
-    never settles, or that the controller did not hold, is left out.
+    The room is held between its setpoints, so that nothing runs that was not asked for. A condition that never settles, or that
+    the controller did not hold, is left out. Where the unit trips, its sensors are compared as it stands still, once: which is
+    which can be told there as well.
     """
-    found = []
+    found: list[Condition] = []
     for name, position, compressor in conditions_of(reference("outdoor"), reference("return")):
         reset_trip(controller, wait, hands)
         held = {"occupied": 1.0, "room_temperature": room_c, "damper_command": position, "compressor": compressor}
@@ -134,10 +138,12 @@ def audit(
             now = controller.points()
             moved = max(abs(float(now[key]) - float(before[key])) for key in TEMPERATURES.values())
             before = now
-            if now["mode"] == "freeze_trip" or not set(held) <= set(now.get("overridden", held)):
+            if not set(held) <= set(now.get("overridden", held)):
                 break
             if moved < STEADY_K:
-                found.append(audit_condition(name, now, {place: reference(place) for place in PLACES}))
+                state = UNIT_OFF if now["mode"] == "freeze_trip" else name
+                if state not in {each.name for each in found}:
+                    found.append(audit_condition(state, now, {place: reference(place) for place in PLACES}))
                 break
         for point in held:
             controller.release(point)
@@ -159,6 +165,14 @@ def signs_of_audit(conditions: tuple[Condition, ...]) -> dict[str, bool] | None:
     return {**found, **signs_by_probe(by_probe(conditions))}
 
 
+def settings_that_run(controller: Controller, planned: Configuration) -> Mapping[str, bool] | None:
+    """Which settings that run are other than planned; None where the controller gives none that can be read."""
+    try:
+        return settings_signs(planned, read_configuration(controller.save()))
+    except (DeviceGone, DeviceRefused, Refused):
+        return None
+
+
 def whole_proof(
     controller: Controller,
     planned: Configuration,
@@ -167,7 +181,7 @@ def whole_proof(
     hands: Hands | None = None,
     pressure_pa: float = Day().pressure_pa,
 ) -> tuple[Diagnosis, tuple[TestRun, ...]]:
-    """Sensors first, then every test; where that leaves it open, once more what would decide.
+    """Settings and sensors first, then every test; where that leaves it open, once more what would decide.
 
     Parameters
     ----------
@@ -178,15 +192,16 @@ def whole_proof(
     pressure_pa : float
         Of the site.
     """
+    settings = settings_that_run(controller, planned)
     conditions = audit(controller, wait, reference, hands)
     day = day_now(channels(controller.points(), {}), Day(pressure_pa=pressure_pa))
     steps = plan(planned, replace(day, outdoor_c=reference("outdoor"), return_c=reference("return")))
     offered = {step.key for step in steps if not step.by_hand_only and not step.not_today}
     tests = list(prove(controller, steps, wait, hands))
-    found = diagnose(tests, signs_of_audit(conditions), offered)
+    found = diagnose(tests, signs_of_audit(conditions), offered, settings)
     if not found.found and found.open_between:
         if "audit" in found.open_between:
             conditions = audit(controller, wait, reference, hands) or conditions
         tests += prove(controller, tuple(step for step in steps if step.key in found.open_between), wait, hands)
-        found = diagnose(tests, signs_of_audit(conditions), offered)
+        found = diagnose(tests, signs_of_audit(conditions), offered, settings)
     return found, tuple(tests)

@@ -8,6 +8,7 @@ from itertools import combinations
 from math import exp, log
 
 from fentro_core.economizer.proof.faults import FAULTS, FAULTS_BY_KEY, NO_COOLING, TRUE_AIR
+from fentro_core.economizer.proof.settings import SETTINGS
 
 FALSE_ALARM = 0.02
 """How often a test is upset on a sound unit. Ours, and cautious: none of 4,250 signs on 100 sound units of the bench."""
@@ -20,10 +21,13 @@ SEEN_AGAIN = 0.2
 Ours, and cautious."""
 
 AUDIT_FALSE_ALARM = 0.002
-"""A probe at the sensor's place says more than a test."""
+"""A probe at the sensor's place says more than a test; so does a setting that was read."""
 
 OF_THE_MACHINE = (NO_COOLING, *TRUE_AIR)
 """Signs of the audit that stand on a state which the machine was brought to, not on one sensor in its air."""
+
+NEVER_HIDDEN = (*OF_THE_MACHINE, *SETTINGS)
+"""No other fault hides the machine from a probe, nor a setting from whoever reads it."""
 
 SOUND_BEFOREHAND = 0.35
 
@@ -97,7 +101,7 @@ def _chances(signs: tuple[tuple[str, bool], ...], again: tuple[str, ...]) -> Map
 
 
 def _by_chance(sign: str, there: bool, chance: float, again: tuple[str, ...]) -> float:
-    if sign.startswith("audit."):
+    if sign.startswith("audit.") or sign in SETTINGS:
         chance = ALSO_UPSET if sign in OF_THE_MACHINE else AUDIT_FALSE_ALARM
     elif sign in again:
         chance *= SEEN_AGAIN
@@ -105,8 +109,19 @@ def _by_chance(sign: str, there: bool, chance: float, again: tuple[str, ...]) ->
 
 
 def _gained(pattern: Logs, seen: Mapping[str, bool], otherwise: Mapping[str, float]) -> float:
-    """By how much the signs are likelier where this is wrong than by something that nobody has written down."""
-    return sum(logs[not seen[sign]] - otherwise[sign] for sign, logs in pattern.items() if sign in seen)
+    """By how much the signs are likelier where this is wrong than by something that nobody has written down.
+
+    A controller that shows one setting as planned although it runs another may show all of them so: that counts once.
+    """
+    gained = shown = 0.0
+    for sign, logs in pattern.items():
+        if sign in seen:
+            by = logs[not seen[sign]] - otherwise[sign]
+            if sign in SETTINGS and not seen[sign]:
+                shown = min(shown, by)
+            else:
+                gained += by
+    return gained + shown
 
 
 @cache
@@ -125,10 +140,10 @@ def _two_at_once() -> Iterator[tuple[tuple[str, str], tuple[Logs, ...]]]:
 
 
 def _merged(first: Mapping[str, float], second: Mapping[str, float], hidden: Set[str]) -> dict[str, float]:
-    """One may hide what the other shows: what is sure of one alone is likely of both. Neither hides the machine from a probe."""
+    """One may hide what the other shows: what is sure of one alone is likely of both. Some signs hide from nobody."""
     found = {}
     for sign in (*first, *second):
-        most = 1.0 if sign in OF_THE_MACHINE else BOTH_AT_MOST if sign in first and sign in second else HIDDEN_AT_MOST
+        most = 1.0 if sign in NEVER_HIDDEN else BOTH_AT_MOST if sign in first and sign in second else HIDDEN_AT_MOST
         if sign not in hidden:
             found[sign] = min(max(first.get(sign, 0.0), second.get(sign, 0.0)), most)
     return found
