@@ -13,7 +13,7 @@ from bench.economizer import MISPLACED, PAIRS
 from bench.findings import Told
 from bench.otherunit.unit import PLACES, Make, OtherUnit, Wrong
 from fentro_core.economizer.configuration import Configuration
-from fentro_core.economizer.proof.diagnosis import Diagnosis
+from fentro_core.economizer.proof.diagnosis import ANOTHER_DAY, Diagnosis
 from fentro_core.economizer.proof.plan import Day, plan
 from fentro_core.economizer.proof.session import whole_proof
 from fentro_core.economizer.proof.step import TestRun
@@ -106,6 +106,14 @@ def in_place(hidden: tuple[str, ...], seed: int) -> tuple[Diagnosis, OtherUnit]:
     return proved(unit, planned)[0], unit
 
 
+def another_day(hidden: tuple[str, ...], seed: int) -> Diagnosis:
+    """The same unit on a day with its airs further apart, as the proof asks for."""
+    unit, planned = drawn(hidden, seed)
+    draw = Random(f"another day|{hidden}|{seed}")
+    weather = (draw.choice((8.0, 11.0, 33.0)) + draw.uniform(-2, 2), draw.uniform(0.35, 0.7))
+    return proved(OtherUnit(seed + 1, unit.make, planned, unit.wrong, weather), planned)[0]
+
+
 def singles(
     seed: int, faulty: int, sound: int, prove_one: Callable[[tuple[str, ...], int], tuple[Diagnosis, OtherUnit]] = in_place
 ) -> Iterator[Told]:
@@ -137,16 +145,20 @@ def rows(seed: int = SEED, faulty: int = 8, sound: int = 40, two: int = 24) -> I
     """So many units of every fault, sound ones, and pairs."""
     began = time.perf_counter()
     yield from singles(seed, faulty, sound)
-    one = none_wrong = 0
+    one = later = none_wrong = 0
     left: Counter[str] = Counter()
     draw = Random(f"pairs|{seed}")
     for at in range(two):
         pair = tuple(draw.sample(HIDDEN, 2))
         found, _ = in_place(pair, seed * 100 + at)
         one += found.found in pair
+        if not found.found and ANOTHER_DAY in found.open_between:
+            found = another_day(pair, seed * 100 + at)
+            later += found.found in pair
         none_wrong += bool(found.found) and found.found not in pair
         left[found.open_between[0] if found.open_between else "nothing"] += not found.found
     yield Told(
-        f"  {two} with two faults: one of them named {one}, another named {none_wrong} (0), to decide the others: {dict(+left)}"
+        f"  {two} with two faults: one of them named {one}, {later} more on another day where it asked for one;"
+        f" another named {none_wrong} (0), to decide the others: {dict(+left)}"
     )
     yield Told(f"  {time.perf_counter() - began:.0f} s")

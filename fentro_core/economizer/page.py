@@ -22,7 +22,7 @@ from fentro_core.economizer.entries import (
     SavedConfiguration,
     TestSeen,
 )
-from fentro_core.economizer.proof.diagnosis import READ_SETTINGS, diagnose, faults_of_test
+from fentro_core.economizer.proof.diagnosis import ANOTHER_DAY, READ_SETTINGS, diagnose, faults_of_test
 from fentro_core.economizer.proof.faults import TRUE_AIR
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.loops import loop_steps
@@ -87,7 +87,8 @@ def economizer_page(snapshot: Snapshot) -> EconomizerPage:
     found_runs, left_runs = (_runs(entries, phase) for phase in PHASES)
     seen_left = {run.test for run in left_runs}
     runs = [*(run for run in found_runs if run.test not in seen_left), *left_runs]
-    diagnosis = diagnose(runs, audit, titles.keys(), settings["as_left" if left_runs else "as_found"])
+    read = settings["as_left" if left_runs else "as_found"] if runs else None
+    diagnosis = diagnose(runs, audit, titles.keys(), read)
     ran = {run.test for run in runs} if diagnosis.suspects else set()
     intake_body, intake_entry = last_of(entries, IntakePlacing)
     return EconomizerPage(
@@ -248,6 +249,8 @@ def _sign_words(sign: str, titles: dict[str, str]) -> str:
 
 def to_decide(test: str, titles: dict[str, str], ran: set[str], audit: dict[str, bool] | None) -> str:
     """A test by its title; once more where it was run."""
+    if test == ANOTHER_DAY:
+        return "A day on which outdoor and return air differ by 10 K (18 °F) or more"
     words = _sign_words(test, titles)
     return f"{words}, once more" if test in ran or (test == "audit" and audit is not None) else words
 

@@ -10,6 +10,7 @@ from fentro_core.economizer.sensor_identity import Condition
 
 DAMPER_SHUT = "damper shut"
 DAMPER_PART_OPEN = "damper at 45 %"
+DAMPER_WIDER = "damper at 70 %"
 DAMPER_OPEN = "damper open"
 COMPRESSOR_ON = "compressor on"
 UNIT_OFF = "unit off"
@@ -39,6 +40,11 @@ SHUT_LETS_IN = 0.15
 
 OPENS_SHORT = 0.72
 """A share under this with the damper open is short of what is due, as in the functional test. Ours."""
+
+ALIKE_K, APART_K = 6.0, 10.0
+"""Outdoor and return air no further apart than the first: much can't be told that day. From the second on all can be. Ours."""
+
+AIRS_ALIKE = "alike"
 
 AirMoves = Literal["", "moves", "stands", "backwards"]
 
@@ -121,27 +127,49 @@ class ByProbe:
     """What the probe alone says; None, or nothing, where nobody compared or it can't be told.
 
     `cooled`: the supply air, with the compressor on; `air_moves`: the share of outdoor air from damper shut to open;
-    `open_when_shut`, `opens_short`: much outdoor air with the damper shut, too little with it open.
+    `open_when_shut`, `opens_short`: much outdoor air with the damper shut, too little with it open. `apart_k`: outdoor and return
+    air, where they were furthest apart [K]; `alike`: too little for that day.
     """
 
     cooled: bool | None = None
     air_moves: AirMoves = ""
     open_when_shut: bool | None = None
     opens_short: bool | None = None
+    apart_k: float | None = None
+    alike: bool = False
 
 
 def by_probe(conditions: tuple[Condition, ...]) -> ByProbe:
     """All of it."""
-    return ByProbe(cooled(conditions), air_moves(conditions), open_when_shut(conditions), opens_short(conditions))
+    apart = max(
+        (
+            abs(each.known["outdoor"].value_c - each.known["return"].value_c)
+            for each in conditions
+            if {"outdoor", "return"} <= set(each.known)
+        ),
+        default=None,
+    )
+    return ByProbe(
+        cooled(conditions),
+        air_moves(conditions),
+        open_when_shut(conditions),
+        opens_short(conditions),
+        apart,
+        apart is not None and apart < ALIKE_K,
+    )
 
 
 def signs_by_probe(found: ByProbe) -> dict[str, bool]:
-    """``no_cooling``, ``air_stands``, ``air_backwards``, ``open_when_shut``, ``opens_short``; each where it could be told."""
+    """``no_cooling``, ``air_stands``, ``air_backwards``, ``open_when_shut``, ``opens_short``; each where it could be told.
+
+    And ``alike``, where the airs were.
+    """
     signs: dict[str, bool | None] = {
         "no_cooling": None if found.cooled is None else not found.cooled,
         "air_stands": found.air_moves == "stands" if found.air_moves else None,
         "air_backwards": found.air_moves == "backwards" if found.air_moves else None,
         "open_when_shut": found.open_when_shut,
         "opens_short": found.opens_short,
+        AIRS_ALIKE: found.alike or None,
     }
     return {key: value for key, value in signs.items() if value is not None}

@@ -33,12 +33,13 @@ from fentro_core.economizer.configuration import Configuration, read_configurati
 from fentro_core.economizer.mode_map import mode_map
 from fentro_core.economizer.page import economizer_page
 from fentro_core.economizer.places import POINTS
+from fentro_core.economizer.proof.auditing import audit, signs_of_audit
 from fentro_core.economizer.proof.diagnosis import diagnose
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.loops import loop_steps
 from fentro_core.economizer.proof.plan import Day, day_now, plan
 from fentro_core.economizer.proof.running import channels
-from fentro_core.economizer.proof.session import audit, prove, signs_of_audit
+from fentro_core.economizer.proof.session import prove
 from fentro_core.economizer.sensor_identity import Condition, Reference, sensor_identity
 from fentro_core.economizer.year import hours_of_year
 from fentro_core.instruments.instrument import ACCURACY_CLASSES

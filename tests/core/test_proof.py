@@ -20,6 +20,7 @@ from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.loops import loop_step, loop_steps
 from fentro_core.economizer.proof.plan import FREEZE, HOT, Day, Wanted, as_it_was, plan
 from fentro_core.economizer.proof.running import Run, channels, mode_as_found, state_before
+from fentro_core.economizer.proof.settings import SETTINGS
 from fentro_core.economizer.proof.step import MODE, NAMES, SHARE, Due, Hand, Step, Stimulus, TestRun
 from fentro_core.economizer.proof.weighing import MINIMUM_DUE, chances
 from fentro_core.economizer.sensor_identity import Condition, Reference, audit_signs, sensor_identity
@@ -222,12 +223,15 @@ def test_the_share_by_temperature_says_when_it_cannot_tell() -> None:
 
 
 def test_causes_name_only_tests_that_exist() -> None:
-    keys = {step.key for step in plan(SETTING, Day(outdoor_c=20.0))} | {"audit", "any", "damper", "air"}
+    keys = {step.key for step in plan(SETTING, Day(outdoor_c=20.0))} | {"audit", "any", "damper", "air", "settings"}
     for cause in FAULTS:
         assert cause.do.endswith(".")
         for word in {sign for variant in cause.variants for sign in variant.chances()}:
             test, point = word.split(".")[:2]
             assert test in keys
+            if test == "settings":
+                assert word in SETTINGS
+                continue
             compared = (
                 "swapped",
                 "drifted",
@@ -353,7 +357,7 @@ def upset(signs: list[str]) -> list[TestRun]:
     tests: dict[str, dict[str, str]] = {}
     for word in spoken:
         test, point, *side = word.split(".")
-        if test not in ("audit", "any", "damper", "air"):
+        if test not in ("audit", "any", "damper", "air", "settings"):
             tests.setdefault(test, {})[point] = next(
                 (each.split(".")[2] for each in signs if each.startswith(f"{test}.{point}.")), ""
             )
@@ -397,7 +401,8 @@ VARIANTS = [(fault.key, each) for fault in FAULTS for each in fault.variants if 
 def test_what_a_cause_surely_upsets_names_it(cause: str, variant: Upsets) -> None:
     sure = sorted(variant.surely | variant.certainly)
     audit = {key: f"audit.{key}" in sure for key in ("swapped", "drifted", "misplaced", "no_cooling")}
-    found = diagnose(upset(sure), audit)
+    settings = {sign: sign in variant.usually for sign in SETTINGS}
+    found = diagnose(upset(sure), audit, settings=settings)
     assert found.suspects[0].fault.key == cause, [(each.fault.key, round(each.sure, 2)) for each in found.suspects]
 
 
@@ -599,7 +604,7 @@ def test_only_tests_of_this_plan_are_asked_for() -> None:
     told = {"swapped": False, "drifted": False, "misplaced": False}
     anything, offered = diagnose(few, told), diagnose(few, told, {"closed", "cool", "above"})
     assert set(anything.open_between) - {"above", "cool", "closed", "audit"}
-    assert set(offered.open_between) <= {"above", "cool", "closed", "audit"}
+    assert set(offered.open_between) <= {"above", "cool", "closed", "audit", "settings"}
     assert offered.open_between
 
 

@@ -13,11 +13,12 @@ from hypothesis import strategies as st
 from fentro_core.base.device import DeviceGone, DeviceRefused
 from fentro_core.base.sentence import Sentence
 from fentro_core.economizer.places import PLACES, POINTS
+from fentro_core.economizer.proof.auditing import audit, conditions_of
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.running import MOST_SAMPLES, TRACED, Run, channels, share_half_width, within
-from fentro_core.economizer.proof.session import PUT_BACK, audit, conditions_of, run_step
+from fentro_core.economizer.proof.session import PUT_BACK, run_step
 from fentro_core.economizer.proof.step import ALARMING, CHANGE, OVERRIDES, Due, Hand, Step, Stimulus
-from fentro_core.economizer.true_air import COMPRESSOR_ON, DAMPER_OPEN, DAMPER_PART_OPEN, DAMPER_SHUT
+from fentro_core.economizer.true_air import COMPRESSOR_ON, DAMPER_OPEN, DAMPER_PART_OPEN, DAMPER_SHUT, DAMPER_WIDER, UNIT_OFF
 
 STEP = Step(
     "t",
@@ -169,9 +170,10 @@ def test_an_audit_reads_every_sensor_in_every_condition_and_releases_all() -> No
     assert stub.held == {}
 
 
-def test_an_audit_leaves_out_what_trips_or_never_settles() -> None:
+def test_an_audit_compares_a_tripped_unit_as_it_stands_and_leaves_out_what_never_settles() -> None:
     stub = Stub(trips=True)
-    assert [condition.name for condition in audit(stub, stub.wait, probe, stub.hand)] == [DAMPER_SHUT, COMPRESSOR_ON]
+    names = [condition.name for condition in audit(stub, stub.wait, probe, stub.hand)]
+    assert names == [DAMPER_SHUT, UNIT_OFF, COMPRESSOR_ON]
     assert ("freeze_reset", "") in stub.hands
     wandering = Stub(wanders=True)
     assert audit(wandering, wandering.wait, probe, wandering.hand) == ()
@@ -183,8 +185,29 @@ def test_a_hot_day_begins_with_the_compressor_and_a_cold_one_opens_in_part() -> 
     assert [name for name, _, _ in hot] == [COMPRESSOR_ON, DAMPER_SHUT, DAMPER_OPEN]
     assert [compressor for _, _, compressor in hot] == [1.0, 1.0, 0.0]
     assert mild[1] == (DAMPER_OPEN, 1.0, 0.0)
-    assert cold[1] == (DAMPER_PART_OPEN, 0.45, 0.0)
-    assert [compressor for _, _, compressor in cold] == [0.0, 0.0, 1.0]
+    assert [name for name, _, _ in cold] == [DAMPER_SHUT, DAMPER_PART_OPEN, DAMPER_WIDER, DAMPER_OPEN, COMPRESSOR_ON]
+    assert [position for _, position, _ in cold] == [0.0, 0.45, 0.7, 1.0, 0.15]
+
+
+@pytest.mark.parametrize(
+    ("mixed_c", "opened"),
+    [
+        ({0.45: 11.9}, [DAMPER_PART_OPEN]),
+        ({0.45: 18.0, 0.7: 11.0}, [DAMPER_PART_OPEN, DAMPER_WIDER]),
+        ({0.45: 18.0, 0.7: 12.5, 1.0: 4.0}, [DAMPER_PART_OPEN, DAMPER_WIDER, DAMPER_OPEN]),
+    ],
+)
+def test_in_the_cold_an_audit_opens_wider_only_while_the_mixed_air_stays_warm(
+    mixed_c: Mapping[float, float], opened: list[str]
+) -> None:
+    stub = Stub()
+
+    def reference(place: str) -> float:
+        return {"outdoor": -5.0, "mixed": mixed_c.get(stub.held.get("damper_command", 0.0), 21.0)}.get(place, 22.0)
+
+    names = [condition.name for condition in audit(stub, stub.wait, reference, stub.hand)]
+    assert names == [DAMPER_SHUT, *opened, COMPRESSOR_ON]
+    assert stub.held == {}
 
 
 class LetsGo(Stub):

@@ -21,9 +21,16 @@ from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.step import SHARE, Judged, TestRun
 from fentro_core.economizer.proof.weighing import MINIMUM_DUE, PATTERNS, chances
 from fentro_core.economizer.sensor_identity import UNCLEAR
+from fentro_core.economizer.true_air import AIRS_ALIKE
 
 READ_SETTINGS = "settings"
 """Where the settings that run would decide, and nobody has read them."""
+
+ANOTHER_DAY = "another_day"
+"""Where outdoor and return air were too much alike to tell."""
+
+WIDE_SHARE = 0.1
+"""A share of outdoor air known to no better is of such a day: airs some 5 K apart, by ordinary sensors. Ours."""
 
 SURE_FROM = 0.7
 
@@ -42,8 +49,8 @@ class Diagnosis:
     """Faults by rank; `found`: the first, where it is sure enough; `sound`: how sure that nothing is wrong.
 
     `open_between`: where it is not sure, the tests that tell the leading ones apart, to repeat only where all were seen;
-    ``audit``: sensors against a probe; ``settings``: those that run, read. Where nothing is suspected, the tests that told
-    nothing.
+    ``audit``: sensors against a probe; ``settings``: those that run, read; ``another_day``: one with airs further apart. Where
+    nothing is suspected, the tests that told nothing.
     """
 
     suspects: tuple[Suspect, ...]
@@ -59,7 +66,7 @@ def signs_of(
 
     `audit`: what the comparison of the sensors with a reference said; `settings`: what those that run say. Where it was done.
     """
-    found: dict[str, bool] = {f"audit.{key}": value for key, value in (audit or {}).items() if key != UNCLEAR}
+    found: dict[str, bool] = {f"audit.{key}": value for key, value in (audit or {}).items() if key not in (UNCLEAR, AIRS_ALIKE)}
     found |= settings or {}
     tests = list(tests)
     found |= _driven({seen.test: seen.values["damper_position"] for seen in tests if seen.test in DRIVEN and _position(seen)})
@@ -137,15 +144,21 @@ def _stands_on_enough(one: Suspect, audit: Mapping[str, bool] | None, signs: Map
     return sum(chance for keys, chance in without.items() if one.fault.key in keys) >= SURE_FROM
 
 
-def _may_be_another(first: Suspect, others: list[Suspect], signs: Mapping[str, bool]) -> bool:
-    """All its signs are another's as well that may be there; or its one sign is, before most of the plan was seen."""
-    if any(set(first.signs) <= set(each.signs) and each.sure >= RIVAL_FROM for each in others):
+def _may_be_another(
+    first: Suspect, others: list[Suspect], signs: Mapping[str, bool], likely: Mapping[tuple[str, ...], float]
+) -> bool:
+    """All its signs are another's as well that may be there instead; or its one sign is, before most of the plan was seen."""
+
+    def instead(other: Suspect) -> float:
+        return sum(chance for keys, chance in likely.items() if other.fault.key in keys and first.fault.key not in keys)
+
+    if any(set(first.signs) <= set(each.signs) and instead(each) >= INSTEAD_FROM for each in others):
         return True
     rivals = [each for each in others if set(each.signs) & set(first.signs)]
     return len(first.signs) == 1 and bool(rivals) and len({sign.split(".")[0] for sign in signs}) < ENOUGH_TESTS
 
 
-RIVAL_FROM = 0.3
+INSTEAD_FROM = 0.25
 ENOUGH_TESTS = 8
 MOST_TO_DECIDE = 3
 PLANNED = {sign.split(".")[0] for patterns in PATTERNS.values() for pattern in patterns for sign in pattern} - {
@@ -166,7 +179,8 @@ def _open_between(
 ) -> tuple[str, ...]:
     """Tests whose signs differ most between the two that lead, or between the one and nothing wrong.
 
-    Where both are likeliest together, each stands on a sign that may be chance: the tests that showed them, once more.
+    Settings that nobody has read come first: nothing is quicker. Where both are likeliest together, each stands on a sign that may
+    be chance: the tests that showed them, once more.
     """
     together = max(likely, key=lambda keys: (likely[keys], keys))
     if len(together) == 2 and audit is not None:
@@ -187,7 +201,9 @@ def _open_between(
     elif "audit" in apart:
         del apart["audit"]
     known = {sign.split(".")[0] for sign in signs}
-    ranked = sorted((test for test, by in apart.items() if by >= MAYBE), key=lambda test: (-apart[test], test))
+    ranked = sorted(
+        (test for test, by in apart.items() if by >= MAYBE), key=lambda test: (test != READ_SETTINGS, -apart[test], test)
+    )
     unseen = [test for test in ranked if test not in known]
     return tuple((unseen or ranked)[:MOST_TO_DECIDE])
 
@@ -196,6 +212,10 @@ def _left_open(tests: Iterable[TestRun]) -> tuple[str, ...]:
     """Tests that ran and told nothing: of airs too much alike, say. Where nothing is suspected they are what is left."""
     told = ((run.test, verdict(run).mark) for run in tests)
     return tuple(test for test, mark in told if mark in ("not_measured", "too_close"))
+
+
+def _airs_alike(tests: Iterable[TestRun], audit: Mapping[str, bool] | None) -> bool:
+    return bool(audit and audit.get(AIRS_ALIKE)) or any(run.plus_minus.get(SHARE, 0.0) > WIDE_SHARE for run in tests)
 
 
 DRIVEN = ("closed", "full")
@@ -272,23 +292,30 @@ def diagnose(
         if speaking and sure[key] >= 0.01:
             suspects.append(Suspect(FAULTS_BY_KEY[key], sure[key], speaking))
     suspects = _sensors_first(suspects, audit or {})
-    named = next((each for each in suspects if _convicted(each, suspects, audit, signs, again)), None)
+    named = next((each for each in suspects if _convicted(each, suspects, audit, signs, again, likely)), None)
     if named is None:
         can = set(PLANNED if offered is None else offered) | {"audit"} | (set() if settings else {READ_SETTINGS})
         between = _open_between(suspects, signs, audit, likely, can) if suspects else _left_open(tests)
+        if suspects and _airs_alike(tests, audit):
+            between = (ANOTHER_DAY, *between)
         return Diagnosis(tuple(suspects), "", likely[()], between)
     suspects = [named, *(each for each in suspects if each is not named)]
     return Diagnosis(tuple(suspects), named.fault.key, likely[()])
 
 
 def _convicted(
-    one: Suspect, suspects: list[Suspect], audit: Mapping[str, bool] | None, signs: Mapping[str, bool], again: Set[str]
+    one: Suspect,
+    suspects: list[Suspect],
+    audit: Mapping[str, bool] | None,
+    signs: Mapping[str, bool],
+    again: Set[str],
+    likely: Mapping[tuple[str, ...], float],
 ) -> bool:
     """Sure enough, by a sign that it surely shows, by signs that bear it, and not by one that another fault shows as well."""
     others = [each for each in suspects if each is not one]
     shows = any(pattern.get(sign, 0.0) >= USUALLY for pattern in PATTERNS[one.fault.key] for sign in one.signs)
     enough = shows and one.sure >= SURE_FROM and _stands_on_enough(one, audit, signs, again)
-    return enough and not _may_be_another(one, others, signs)
+    return enough and not _may_be_another(one, others, signs, likely)
 
 
 def _seen_again(tests: Iterable[TestRun]) -> frozenset[str]:

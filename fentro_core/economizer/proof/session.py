@@ -4,30 +4,18 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import replace
-from typing import Any
 
 from fentro_core.base.device import DeviceGone, DeviceRefused
 from fentro_core.base.refusal import Refused
 from fentro_core.economizer.configuration import Configuration, read_configuration
-from fentro_core.economizer.places import PLACES, TEMPERATURES, Controller
+from fentro_core.economizer.places import Controller
+from fentro_core.economizer.proof.auditing import Hands, Wait, audit, reset_trip, signs_of_audit
 from fentro_core.economizer.proof.diagnosis import Diagnosis, diagnose
 from fentro_core.economizer.proof.plan import Day, as_it_was, day_now, plan
 from fentro_core.economizer.proof.running import Run, channels, state_before
 from fentro_core.economizer.proof.settings import settings_signs
 from fentro_core.economizer.proof.step import Step, TestRun
-from fentro_core.economizer.sensor_identity import Condition, Reference, audit_signs, sensor_identity
-from fentro_core.economizer.true_air import (
-    COMPRESSOR_ON,
-    DAMPER_OPEN,
-    DAMPER_PART_OPEN,
-    DAMPER_SHUT,
-    UNIT_OFF,
-    by_probe,
-    signs_by_probe,
-)
 
-Hands = Callable[[str, str], None]
-Wait = Callable[[float], None]
 PUT_BACK = {"actuator_power": "on", "unplug": ""}
 
 
@@ -92,83 +80,12 @@ def prove(controller: Controller, steps: tuple[Step, ...], wait: Wait, hands: Ha
         wait(60)
 
 
-def reset_trip(controller: Controller, wait: Wait, hands: Hands | None) -> None:
-    """Freeze protection is reset by hand; then the start-up passes."""
-    if hands and any(alarm["key"] == "freeze_trip" for alarm in controller.alarms()):
-        hands("freeze_reset", "")
-        wait(90)
-
-
-STEADY_K = 0.25
-WARM_FROM_C = 10.0
-"""Outdoor air from here on may fill the unit: the damper is opened wholly. Ours, well over the freeze limits."""
-
-
-def conditions_of(outdoor_c: float, return_c: float) -> tuple[tuple[str, float, float], ...]:
-    """Name, damper command and compressor of each condition, in order.
-
-    Compressor on sets supply and mixed air apart. On a hot day its turn comes first and it runs as long as may be: else the room
-    warms until outdoor and return air are alike.
-    """
-    opened = (DAMPER_OPEN, 1.0, 0.0) if outdoor_c >= WARM_FROM_C else (DAMPER_PART_OPEN, 0.45, 0.0)
-    if outdoor_c > return_c:
-        return (COMPRESSOR_ON, 0.15, 1.0), (DAMPER_SHUT, 0.0, 1.0), opened
-    return (DAMPER_SHUT, 0.0, 0.0), opened, (COMPRESSOR_ON, 0.15, 1.0)
-
-
-def audit(
-    controller: Controller, wait: Wait, reference: Callable[[str], float], hands: Hands | None = None, room_c: float = 22.0
-) -> tuple[Condition, ...]:
-    """Compare every sensor with a reference probe at its place in known conditions, each once steady.
-
-    The room is held between its setpoints, so that nothing runs that was not asked for. A condition that never settles, or that
-    the controller did not hold, is left out. Where the unit trips, its sensors are compared as it stands still, once: which is
-    which can be told there as well.
-    """
-    found: list[Condition] = []
-    for name, position, compressor in conditions_of(reference("outdoor"), reference("return")):
-        reset_trip(controller, wait, hands)
-        held = {"occupied": 1.0, "room_temperature": room_c, "damper_command": position, "compressor": compressor}
-        for point, value in held.items():
-            controller.override(point, value)
-        wait(240)
-        before = controller.points()
-        for _ in range(10):
-            wait(30)
-            now = controller.points()
-            moved = max(abs(float(now[key]) - float(before[key])) for key in TEMPERATURES.values())
-            before = now
-            if not set(held) <= set(now.get("overridden", held)):
-                break
-            if moved < STEADY_K:
-                state = UNIT_OFF if now["mode"] == "freeze_trip" else name
-                if state not in {each.name for each in found}:
-                    found.append(audit_condition(state, now, {place: reference(place) for place in PLACES}))
-                break
-        for point in held:
-            controller.release(point)
-        wait(60)
-    return tuple(found)
-
-
-def audit_condition(name: str, points: Mapping[str, Any], references: Mapping[str, float]) -> Condition:
-    """One condition of the sensors against reference readings at their places [°C]."""
-    shown = {place: float(points[TEMPERATURES[place]]) for place in PLACES}
-    return Condition(name, shown, {place: Reference(value) for place, value in references.items()})
-
-
-def signs_of_audit(conditions: tuple[Condition, ...]) -> dict[str, bool] | None:
-    """What an audit of the four places says of sensors, compressor and blades; None where no condition came about."""
-    if not conditions:
-        return None
-    found = audit_signs(sensor_identity(conditions, {place: place for place in PLACES}))
-    return {**found, **signs_by_probe(by_probe(conditions))}
-
-
 def settings_that_run(controller: Controller, planned: Configuration) -> Mapping[str, bool] | None:
-    """Which settings that run are other than planned; None where the controller gives none that can be read."""
+    """Which settings that run are other than planned, of those that the controller gives; None where none can be read."""
     try:
-        return settings_signs(planned, read_configuration(controller.save()))
+        given = controller.save()
+        known = {*given, *(f"loops.{loop}" for loop in given.get("loops", {}))}
+        return settings_signs(planned, read_configuration(given), known) or None
     except (DeviceGone, DeviceRefused, Refused):
         return None
 

@@ -56,4 +56,4 @@ def settings_signs(planned: Configuration, runs: Configuration, known: Set[str] 
 
 
 def _apart(planned: Configuration, runs: Configuration, room: Mapping[str, float]) -> bool:
-    return any(abs(getattr(planned, key) - getattr(runs, key)) >= least for key, least in room.items())
+    return any(abs(getattr(planned, key) - getattr(runs, key)) > least - 1e-9 for key, least in room.items())

@@ -10333,7 +10333,8 @@ export interface components {
          * @description What the probe alone says; None, or nothing, where nobody compared or it can't be told.
          *
          *     `cooled`: the supply air, with the compressor on; `air_moves`: the share of outdoor air from damper shut to open;
-         *     `open_when_shut`, `opens_short`: much outdoor air with the damper shut, too little with it open.
+         *     `open_when_shut`, `opens_short`: much outdoor air with the damper shut, too little with it open. `apart_k`: outdoor and return
+         *     air, where they were furthest apart [K]; `alike`: too little for that day.
          */
         ByProbe: {
             /** Cooled */
@@ -10348,6 +10349,13 @@ export interface components {
             open_when_shut?: boolean | null;
             /** Opens Short */
             opens_short?: boolean | null;
+            /** Apart K */
+            apart_k?: number | null;
+            /**
+             * Alike
+             * @default false
+             */
+            alike?: boolean;
         };
         /**
          * CauseLine

@@ -1,5 +1,10 @@
 import { VerdictMark } from "../../shell/VerdictMark";
+import { useUnits } from "../../units/UnitSystem";
+import { inWords } from "../../units/units";
 import type { Page } from "./useEconomizer";
+
+/** From here on all can be told. */
+const APART_K = 10;
 
 const AIR_MOVES = {
   moves: "",
@@ -11,6 +16,7 @@ const AIR_MOVES = {
 
 /** What the probe alone says of compressor and blades, whatever the unit's sensors show. */
 export function ByProbe({ found }: { found: Page["points"]["by_probe"] }) {
+  const { system } = useUnits();
   const stands = found?.air_moves === "stands";
   const told = [
     found?.cooled === false &&
@@ -23,12 +29,27 @@ export function ByProbe({ found }: { found: Page["points"]["by_probe"] }) {
       !stands &&
       "Too little outdoor air comes in with the damper open. Look for a slipped linkage, a blocked intake, or a return damper that does not shut; power locked out first.",
   ];
-  return told
-    .filter((each) => typeof each === "string" && each)
-    .map((each) => (
-      <p key={String(each)} className="panel flex items-start gap-2 p-3">
-        <VerdictMark mark="off" />
-        <span>{each}</span>
-      </p>
-    ));
+  return (
+    <>
+      {found?.alike && typeof found.apart_k === "number" && (
+        <p className="panel flex items-start gap-2 p-3">
+          <VerdictMark mark="too_close" />
+          <span>
+            Outdoor and return air were only{" "}
+            <span className="reading">{inWords(found.apart_k, "temperature_difference", system)}</span> apart:
+            little can be told of blades and sensors. Come back when they differ by{" "}
+            <span className="reading">{inWords(APART_K, "temperature_difference", system)}</span>.
+          </span>
+        </p>
+      )}
+      {told
+        .filter((each) => typeof each === "string" && each)
+        .map((each) => (
+          <p key={String(each)} className="panel flex items-start gap-2 p-3">
+            <VerdictMark mark="off" />
+            <span>{each}</span>
+          </p>
+        ))}
+    </>
+  );
 }

@@ -16,9 +16,14 @@ const CONDITIONS = {
   "as it is": "As it is",
   "damper shut": "Damper shut",
   "damper at 45 %": "Damper at 45 %",
+  "damper at 70 %": "Damper at 70 %",
   "damper open": "Damper open",
   "compressor on": "Compressor on",
+  "unit off": "Unit off",
 };
+
+/** Mixed air no colder than this: far enough from the freeze limit for a step further. */
+const MIXED_FROM_C = 12;
 
 type Line = Page["points"]["lines"][number];
 
@@ -67,7 +72,10 @@ function AuditOf({ page }: { page: Page }) {
           <TextField label="Or in other words" value={condition} onChange={setCondition} />
           <p className="quiet">
             Shut and open together show whether the blades move. On a hot day begin with the compressor on, so
-            that the room stays cool: where outdoor and return air are alike, nothing can be told.
+            that the room stays cool: where outdoor and return air are alike, nothing can be told. In the cold
+            open it by steps, as long as the mixed air stays above{" "}
+            <span className="reading">{inWords(MIXED_FROM_C, "temperature", system)}</span>. Where freeze
+            protection trips, read the sensors with the unit off: which is which can be told there, too.
           </p>
         </div>
       )}
