@@ -179,8 +179,8 @@ def _open_between(
 ) -> tuple[str, ...]:
     """Tests whose signs differ most between the two that lead, or between the one and nothing wrong.
 
-    Settings that nobody has read come first: nothing is quicker. Where both are likeliest together, each stands on a sign that may
-    be chance: the tests that showed them, once more.
+    Settings that nobody has read come first: nothing is quicker. Where both are likeliest together, each stands on a sign that
+    may be chance: the tests that showed them, once more.
     """
     together = max(likely, key=lambda keys: (likely[keys], keys))
     if len(together) == 2 and audit is not None:

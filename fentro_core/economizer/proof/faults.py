@@ -288,6 +288,28 @@ FAULTS: tuple[ControlFault, ...] = (
                     "any.tripped",
                 },
             ),
+            # Open in the cold: the low limit drives the actuator shut, and the air stays as cold as it was.
+            Upsets(
+                certainly={TRUE_AIR_STANDS},
+                surely={
+                    TRUE_AIR_SHUT,
+                    AIR_STANDS,
+                    "closed.outdoor_share.high",
+                    "minimum.outdoor_share.high",
+                    "cool.damper_position.low",
+                    "above.damper_position.low",
+                    "below.damper_position.low",
+                },
+                maybe={
+                    TRUE_AIR_SHORT,
+                    "full.outdoor_share.low",
+                    "inside.damper_position.low",
+                    "heating.damper_position.low",
+                    "sensor.damper_position.low",
+                    "cold_mixed.not_ready",
+                    "any.tripped",
+                },
+            ),
         ),
     ),
     ControlFault(

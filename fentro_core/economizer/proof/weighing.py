@@ -7,7 +7,7 @@ from functools import cache, lru_cache
 from itertools import combinations
 from math import exp, log
 
-from fentro_core.economizer.proof.faults import FAULTS, FAULTS_BY_KEY, NO_COOLING, TRUE_AIR
+from fentro_core.economizer.proof.faults import BACKWARDS, FAULTS, FAULTS_BY_KEY, NO_COOLING, STANDS, TRUE_AIR
 from fentro_core.economizer.proof.settings import SETTINGS
 
 FALSE_ALARM = 0.02
@@ -26,8 +26,8 @@ AUDIT_FALSE_ALARM = 0.002
 OF_THE_MACHINE = (NO_COOLING, *TRUE_AIR)
 """Signs of the audit that stand on a state which the machine was brought to, not on one sensor in its air."""
 
-NEVER_HIDDEN = (*OF_THE_MACHINE, *SETTINGS)
-"""No other fault hides the machine from a probe, nor a setting from whoever reads it."""
+NEVER_HIDDEN = (*OF_THE_MACHINE, *SETTINGS, STANDS, BACKWARDS)
+"""No other fault hides the machine from a probe, a setting from whoever reads it, nor an actuator's own answer."""
 
 SOUND_BEFOREHAND = 0.35
 
