@@ -23,7 +23,7 @@ from fentro_core.economizer.entries import (
     TestSeen,
 )
 from fentro_core.economizer.proof.diagnosis import ANOTHER_DAY, READ_SETTINGS, diagnose, faults_of_test
-from fentro_core.economizer.proof.faults import TRUE_AIR
+from fentro_core.economizer.proof.fault import TRUE_AIR
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.loops import loop_steps
 from fentro_core.economizer.proof.plan import Day, Wanted, as_it_was, plan

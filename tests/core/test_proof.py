@@ -15,7 +15,8 @@ from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.economizer.configuration import Configuration
 from fentro_core.economizer.proof.diagnosis import DRIVEN, diagnose, faults_of_test, signs_of
-from fentro_core.economizer.proof.faults import AIR_BACKWARDS, AIR_STANDS, BACKWARDS, FAULTS, STANDS, Upsets
+from fentro_core.economizer.proof.fault import AIR_BACKWARDS, AIR_STANDS, BACKWARDS, STANDS, Upsets
+from fentro_core.economizer.proof.faults import FAULTS
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.loops import loop_step, loop_steps
 from fentro_core.economizer.proof.plan import FREEZE, HOT, Day, Wanted, as_it_was, plan

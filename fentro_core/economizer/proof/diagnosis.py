@@ -5,18 +5,17 @@ from __future__ import annotations
 from collections.abc import Iterable, Mapping, Set
 from dataclasses import dataclass
 
-from fentro_core.economizer.proof.faults import (
+from fentro_core.economizer.proof.fault import (
     AIR_BACKWARDS,
     AIR_STANDS,
     BACKWARDS,
-    FAULTS,
-    FAULTS_BY_KEY,
     MAYBE,
     STANDS,
     TRUE_AIR_STANDS,
     USUALLY,
     ControlFault,
 )
+from fentro_core.economizer.proof.faults import FAULTS, FAULTS_BY_KEY
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.step import SHARE, Judged, TestRun
 from fentro_core.economizer.proof.weighing import MINIMUM_DUE, PATTERNS, chances
@@ -118,13 +117,13 @@ def _by_air(sign: str) -> bool:
     return ".outdoor_share." in sign or sign in ("any.tripped", AIR_STANDS, AIR_BACKWARDS)
 
 
-OF_SENSORS = {"swapped_sensors": "swapped", "misplaced_sensor": "misplaced", "drifted_sensor": "drifted"}
+FOUND_BY_PROBE = {"swapped_sensors": "swapped", "misplaced_sensor": "misplaced", "drifted_sensor": "drifted"}
 """What a probe at the sensors finds, by fault."""
 
 
 def _sensors_first(suspects: list[Suspect], audit: Mapping[str, bool]) -> list[Suspect]:
     """Sensors that a probe found swapped or wrong lead: they upset the other tests."""
-    return sorted(suspects, key=lambda each: not (audit.get(OF_SENSORS.get(each.fault.key, "")) and each.sure >= SURE_FROM))
+    return sorted(suspects, key=lambda each: not (audit.get(FOUND_BY_PROBE.get(each.fault.key, "")) and each.sure >= SURE_FROM))
 
 
 def _stands_on_enough(one: Suspect, audit: Mapping[str, bool] | None, signs: Mapping[str, bool], again: Set[str]) -> bool:
@@ -133,12 +132,12 @@ def _stands_on_enough(one: Suspect, audit: Mapping[str, bool] | None, signs: Map
     Others: where the probe did not find the sensors right, without what those say of the air.
     """
     found = audit or {}
-    if one.fault.key in OF_SENSORS:
+    if one.fault.key in FOUND_BY_PROBE:
         by_sensors = not signs.get(AIR_STANDS, False) and not signs.get(STANDS, False)
         moved = by_sensors or not signs.get(TRUE_AIR_STANDS, True)
         alone = one.fault.key == "misplaced_sensor" or (moved and not found.get("misplaced", False))
-        return found.get(OF_SENSORS[one.fault.key], False) and alone
-    if not any(found.get(key, True) for key in OF_SENSORS.values()):
+        return found.get(FOUND_BY_PROBE[one.fault.key], False) and alone
+    if not any(found.get(key, True) for key in FOUND_BY_PROBE.values()):
         return True
     without = chances({sign: there for sign, there in signs.items() if not _by_air(sign)}, again)
     return sum(chance for keys, chance in without.items() if one.fault.key in keys) >= SURE_FROM

@@ -7,7 +7,9 @@ from functools import cache, lru_cache
 from itertools import combinations
 from math import exp, log
 
-from fentro_core.economizer.proof.faults import BACKWARDS, FAULTS, FAULTS_BY_KEY, NO_COOLING, STANDS, TRUE_AIR
+from fentro_core.economizer.proof.fault import BACKWARDS, NO_COOLING, STANDS, TRUE_AIR
+from fentro_core.economizer.proof.faults import FAULTS, FAULTS_BY_KEY
+from fentro_core.economizer.proof.faults_of_stroke import OF_THE_STROKE
 from fentro_core.economizer.proof.settings import SETTINGS
 
 FALSE_ALARM = 0.02
@@ -37,7 +39,7 @@ PAIR_SHARE = 0.35
 HIDDEN_AT_MOST, BOTH_AT_MOST = 0.85, 0.95
 """One fault may hide what the other shows: how sure a sign of one of two, and of both, can be. Ours."""
 
-OF_THE_STROKE = {"stuck_damper", "reversed_actuator", "slipped_linkage", "loose_blades"}
+STROKE = {fault.key for fault in OF_THE_STROKE}
 """One of them hides the others: which of them there are is seen when the first is mended."""
 
 SEEN_BOTH = {"reversed_actuator", "loose_blades"}
@@ -133,7 +135,7 @@ def _hypotheses() -> tuple[tuple[tuple[str, ...], tuple[Logs, ...]], ...]:
 
 def _two_at_once() -> Iterator[tuple[tuple[str, str], tuple[Logs, ...]]]:
     for one, other in combinations(PATTERNS, 2):
-        if not {one, other} <= OF_THE_STROKE or {one, other} == SEEN_BOTH:
+        if not {one, other} <= STROKE or {one, other} == SEEN_BOTH:
             hidden = {*FAULTS_BY_KEY[one].hides, *FAULTS_BY_KEY[other].hides}
             merged = (_merged(first, second, hidden) for first in PATTERNS[one] for second in PATTERNS[other])
             yield (one, other), tuple(map(_logs, merged))
