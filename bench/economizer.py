@@ -17,8 +17,9 @@ from bench.report import Row
 from fentro_core.economizer.configuration import Configuration
 from fentro_core.economizer.mode_map import mode_map
 from fentro_core.economizer.places import PLACES
+from fentro_core.economizer.proof.day import Day
 from fentro_core.economizer.proof.diagnosis import Diagnosis
-from fentro_core.economizer.proof.plan import Day, plan
+from fentro_core.economizer.proof.plan import plan
 from fentro_core.economizer.proof.session import whole_proof
 from fentro_core.economizer.year import hours_of_year
 from fentro_core.weather.year import synthetic_year

@@ -13,8 +13,9 @@ from bench.economizer import MISPLACED, PAIRS
 from bench.findings import Told
 from bench.otherunit.unit import PLACES, Make, OtherUnit, Wrong
 from fentro_core.economizer.configuration import Configuration
+from fentro_core.economizer.proof.day import Day
 from fentro_core.economizer.proof.diagnosis import ANOTHER_DAY, Diagnosis
-from fentro_core.economizer.proof.plan import Day, plan
+from fentro_core.economizer.proof.plan import plan
 from fentro_core.economizer.proof.session import whole_proof
 from fentro_core.economizer.proof.step import TestRun
 

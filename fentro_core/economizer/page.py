@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from dataclasses import replace
 
 from fentro_core.airflow.intake import IntakePlacing
 from fentro_core.base.refusal import Refused
@@ -22,15 +23,17 @@ from fentro_core.economizer.entries import (
     SavedConfiguration,
     TestSeen,
 )
+from fentro_core.economizer.proof.day import Day
 from fentro_core.economizer.proof.diagnosis import ANOTHER_DAY, READ_SETTINGS, diagnose, faults_of_test
 from fentro_core.economizer.proof.fault import TRUE_AIR
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.loops import loop_steps
-from fentro_core.economizer.proof.plan import Day, Wanted, as_it_was, plan
+from fentro_core.economizer.proof.plan import Wanted, as_it_was, plan
 from fentro_core.economizer.proof.step import Step, StepVerdict, TestRun
 from fentro_core.economizer.results import (
     CauseLine,
     EconomizerPage,
+    PointPage,
     Revision,
     SeenTest,
     SuspectLine,
@@ -72,14 +75,14 @@ def economizer_page(snapshot: Snapshot) -> EconomizerPage:
     as_found, planned = planned_settings(nameplate, zone, visit.pressure_pa, entries)
     need, need_entry = last_of(entries, OutdoorNeed)
     reads, lines = damper_reads(entries)
-    day, known = _day(visit)
+    points = points_page(entries, planned, "as_found")
+    left = points_page(entries, planned, "as_left")
+    day, known = _day(visit, (left, points))
     wanted = Wanted(need.required_m3s / need.supply_m3s if need else None)
     fights = fights_itself(planned)
     tests, trouble = _plan(planned, day, wanted, fights)
     running, mode = _as_it_ran(entries)
     tests = tuple(as_it_was(step, running, mode, {}) for step in tests)
-    points = points_page(entries, planned, "as_found")
-    left = points_page(entries, planned, "as_left")
     audits = {"as_found": audit_of(points), "as_left": audit_of(left)}
     audit = audits["as_left"] or audits["as_found"]
     settings = {phase: against_plan(visit, planned, phase) for phase in PHASES}
@@ -152,8 +155,8 @@ def planned_tests(visit: VisitContext) -> tuple[str, ...]:
     return tuple(step.key for step in _plan(planned, day, Wanted(), fights_itself(planned))[0])
 
 
-def _day(visit: VisitContext) -> tuple[Day, bool]:
-    """Outdoor and return air by the visit's latest readings; a mild day until they are read."""
+def _day(visit: VisitContext, audits: tuple[PointPage, ...]) -> tuple[Day, bool]:
+    """Outdoor and return air by the visit's latest readings, or by the probe beside the unit's sensors; else a mild day."""
     day, known = Day(pressure_pa=visit.pressure_pa), False
     for phase in PHASES:
         entries = visit.readings(phase)
@@ -173,6 +176,11 @@ def _day(visit: VisitContext) -> tuple[Day, bool]:
                 _rh(back.properties, 0.5),
                 visit.pressure_pa,
             )
+    if not known:
+        for points in audits:
+            by_probe = {each.line.place: each.reference_c for each in points.lines if each.reference_c is not None}
+            if {"outdoor", "return"} <= set(by_probe):
+                return replace(day, outdoor_c=by_probe["outdoor"], return_c=by_probe["return"]), True
     return day, known
 
 

@@ -13,7 +13,7 @@ from fentro_core.economizer.configuration import Configuration, Difference
 from fentro_core.economizer.entries import OutdoorNeed
 from fentro_core.economizer.minimum_position import NextPosition, PositionRead
 from fentro_core.economizer.points import Compared, PhysicsCheck
-from fentro_core.economizer.proof.plan import Day
+from fentro_core.economizer.proof.day import Day
 from fentro_core.economizer.proof.step import Judged, Step, TestRun
 from fentro_core.economizer.retrofit import ORIENTATION, WIRES, Turned, Wire
 from fentro_core.economizer.sensor_identity import SensorIdentity

@@ -11,7 +11,7 @@ from fentro_core.economizer.entries import (
     OutdoorNeed,
 )
 from fentro_core.economizer.minimum_position import PositionRead, next_position
-from fentro_core.economizer.proof.plan import Day
+from fentro_core.economizer.proof.day import Day
 from fentro_core.economizer.results import (
     Walk,
     WalkLine,

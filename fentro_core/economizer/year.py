@@ -9,7 +9,7 @@ from fentro_core.air.pressure import SEA_LEVEL_PA
 from fentro_core.air.state import AirState
 from fentro_core.base.refusal import Refused
 from fentro_core.economizer.changeover import CAP_F, FIXED_LIMIT_F, NOT_DIFFERENTIAL_DRY_BULB, enthalpy_limit
-from fentro_core.economizer.proof.plan import Day
+from fentro_core.economizer.proof.day import Day
 from fentro_core.system.nameplate import ChangeoverMethod
 from fentro_core.weather.year import WeatherYear, read_epw, synthetic_year
 

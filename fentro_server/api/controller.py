@@ -27,8 +27,9 @@ from fentro_core.economizer.configuration import (
     read_configuration,
 )
 from fentro_core.economizer.places import MODES, POINTS, TEMPERATURES, Point
+from fentro_core.economizer.proof.day import day_now
 from fentro_core.economizer.proof.loops import loop_step
-from fentro_core.economizer.proof.plan import Wanted, as_it_was, day_now, plan
+from fentro_core.economizer.proof.plan import Wanted, as_it_was, plan
 from fentro_core.economizer.proof.running import channels, state_before
 from fentro_core.economizer.proof.step import Step
 from fentro_core.moisture import live

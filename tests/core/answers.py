@@ -34,10 +34,11 @@ from fentro_core.economizer.mode_map import mode_map
 from fentro_core.economizer.page import economizer_page
 from fentro_core.economizer.places import POINTS
 from fentro_core.economizer.proof.auditing import audit, signs_of_audit
+from fentro_core.economizer.proof.day import Day, day_now
 from fentro_core.economizer.proof.diagnosis import diagnose
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.loops import loop_steps
-from fentro_core.economizer.proof.plan import Day, day_now, plan
+from fentro_core.economizer.proof.plan import plan
 from fentro_core.economizer.proof.running import channels
 from fentro_core.economizer.proof.session import prove
 from fentro_core.economizer.sensor_identity import Condition, Reference, sensor_identity

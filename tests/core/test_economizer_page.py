@@ -10,7 +10,8 @@ from fentro_core.base.refusal import Refused
 from fentro_core.base.typed_json import write
 from fentro_core.economizer.configuration import Configuration, configuration_json
 from fentro_core.economizer.page import economizer_page, to_decide
-from fentro_core.economizer.proof.plan import Day, plan
+from fentro_core.economizer.proof.day import Day
+from fentro_core.economizer.proof.plan import plan
 from fentro_core.economizer.results import EconomizerPage, SettingLine
 from fentro_core.logbook.entry import read_entry
 from fentro_core.logbook.snapshot import read_snapshot
@@ -156,6 +157,17 @@ def test_the_day_comes_from_the_visits_own_readings() -> None:
     assert (found.day.outdoor_c, found.day.return_c) == (31.0, 25.0)
     cool = next(test.step for test in found.tests if test.step.key == "cool")
     assert "too warm" in cool.do.say()
+
+
+def test_the_day_comes_from_the_probe_beside_the_sensors_where_no_station_was_read() -> None:
+    probed = compared("damper shut", AI1=(9.0, 5.0), AI2=(22.4, 22.0))
+    assert not page(*probed[:1]).day_known
+    found = page(*probed)
+    assert found.day_known
+    assert (found.day.outdoor_c, found.day.return_c) == (5.0, 22.0), "what the probe shows, not the sensor"
+    left = [{**each, "phase": "as_left"} for each in compared("damper shut", AI1=(7.1, 7.0), AI2=(22.1, 22.0))]
+    assert page(*probed, *left).day.outdoor_c == 7.0
+    assert page(*probed, *air("outdoor", 31.0, 60), *air("return", 25.0, 50)).day.outdoor_c == 31.0
 
 
 def test_tests_keep_their_last_run_by_phase_and_point_to_a_cause() -> None:

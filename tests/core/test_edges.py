@@ -17,7 +17,8 @@ from fentro_core.base.refusal import Refused
 from fentro_core.cooling.expected import expected_cooling
 from fentro_core.economizer.configuration import Configuration, configuration_json, read_configuration
 from fentro_core.economizer.places import POINTS
-from fentro_core.economizer.proof.plan import Day, Wanted, plan
+from fentro_core.economizer.proof.day import Day
+from fentro_core.economizer.proof.plan import Wanted, plan
 from fentro_core.economizer.sensor_identity import Condition, Reference, sensor_identity
 from fentro_core.history.drift import HistoryPoint, drift
 from fentro_core.instruments.instrument import Instrument, measured_reading

@@ -24,9 +24,10 @@ from fentro_core.economizer.configuration import FORMAT, VERSION, Configuration
 from fentro_core.economizer.mode_map import PositionRead, mode_map, share_of
 from fentro_core.economizer.page import _sign_words
 from fentro_core.economizer.points import Compared, PointLine, physics_checks, write_points
+from fentro_core.economizer.proof.day import Day
 from fentro_core.economizer.proof.diagnosis import signs_of
 from fentro_core.economizer.proof.judging import verdict
-from fentro_core.economizer.proof.plan import Day, plan
+from fentro_core.economizer.proof.plan import plan
 from fentro_core.economizer.proof.running import share_half_width
 from fentro_core.economizer.proof.step import EYE_HALF_WIDTHS, HALF_WIDTHS, Due, TestRun
 from fentro_core.economizer.sensors import RANGE_C, resistance_of

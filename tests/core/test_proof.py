@@ -14,12 +14,14 @@ from hypothesis import strategies as st
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.economizer.configuration import Configuration
+from fentro_core.economizer.proof.cautions import FREEZE, HOT
+from fentro_core.economizer.proof.day import Day
 from fentro_core.economizer.proof.diagnosis import DRIVEN, diagnose, faults_of_test, signs_of
 from fentro_core.economizer.proof.fault import AIR_BACKWARDS, AIR_STANDS, BACKWARDS, STANDS, Upsets
 from fentro_core.economizer.proof.faults import FAULTS
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.loops import loop_step, loop_steps
-from fentro_core.economizer.proof.plan import FREEZE, HOT, Day, Wanted, as_it_was, plan
+from fentro_core.economizer.proof.plan import Wanted, as_it_was, plan
 from fentro_core.economizer.proof.running import Run, channels, mode_as_found, state_before
 from fentro_core.economizer.proof.settings import SETTINGS
 from fentro_core.economizer.proof.step import MODE, NAMES, SHARE, Due, Hand, Step, Stimulus, TestRun

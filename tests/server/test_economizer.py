@@ -13,7 +13,8 @@ from django.utils import timezone
 
 from fentro_core.base.device import DeviceGone, DeviceRefused
 from fentro_core.economizer.configuration import read_configuration
-from fentro_core.economizer.proof.plan import Day, plan
+from fentro_core.economizer.proof.day import Day
+from fentro_core.economizer.proof.plan import plan
 from fentro_server.accounts.models import Person
 from fentro_server.controllers.gateway import HttpController
 from fentro_server.controllers.overrides import held_words, hold, release

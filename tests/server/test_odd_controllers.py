@@ -14,7 +14,8 @@ from django.test import Client
 from django.utils import timezone
 
 from fentro_core.economizer.configuration import Configuration, configuration_json, read_configuration
-from fentro_core.economizer.proof.plan import Day, plan
+from fentro_core.economizer.proof.day import Day
+from fentro_core.economizer.proof.plan import plan
 from fentro_server.accounts.models import Person
 from fentro_server.controllers.conformance import conformance
 from fentro_server.controllers.gateway import HttpController

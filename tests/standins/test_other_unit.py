@@ -7,9 +7,10 @@ from dataclasses import replace
 import pytest
 
 from bench.otherunit.score import HIDDEN, drawn, proved
+from fentro_core.economizer.proof.day import Day, day_now
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.loops import loop_steps
-from fentro_core.economizer.proof.plan import Day, as_it_was, day_now, plan
+from fentro_core.economizer.proof.plan import as_it_was, plan
 from fentro_core.economizer.proof.running import channels, state_before
 from fentro_core.economizer.proof.session import run_step
 from fentro_core.economizer.proof.step import RISE

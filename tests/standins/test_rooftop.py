@@ -14,9 +14,10 @@ from fentro_core.base.device import DeviceGone, DeviceRefused
 from fentro_core.economizer.configuration import Configuration
 from fentro_core.economizer.mode_map import mode_map
 from fentro_core.economizer.proof.auditing import audit, signs_of_audit
+from fentro_core.economizer.proof.day import Day
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.loops import loop_steps
-from fentro_core.economizer.proof.plan import Day, plan
+from fentro_core.economizer.proof.plan import plan
 from fentro_core.economizer.proof.session import prove, run_step
 from fentro_core.economizer.proof.step import Step
 from fentro_standins.rooftop.build import Build, Faults, Weather

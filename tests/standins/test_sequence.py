@@ -13,9 +13,10 @@ from hypothesis import strategies as st
 from fentro_core.air import AirState
 from fentro_core.economizer.changeover import changeover
 from fentro_core.economizer.configuration import Configuration
+from fentro_core.economizer.proof.day import Day, cool_enough, outdoor_at
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.loops import loop_steps
-from fentro_core.economizer.proof.plan import Day, cool_enough, outdoor_at, plan
+from fentro_core.economizer.proof.plan import plan
 from fentro_core.economizer.proof.session import run_step
 from fentro_standins.rooftop.build import Build, Faults, Weather
 from fentro_standins.rooftop.controller import ENTHALPY_PER_K, MINIMUM_REST_S, MINIMUM_RUN_S, START_UP_S, Sequence, enthalpy

@@ -6,7 +6,9 @@ from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.economizer.configuration import LOOP_NAMES, LOOPS, Configuration
 from fentro_core.economizer.places import PLACES, TEMPERATURES
-from fentro_core.economizer.proof.plan import CALL_K, MOVING, OCCUPIED, UNGUARDED, Day, cool_enough, outdoor_at
+from fentro_core.economizer.proof.cautions import MOVING, UNGUARDED
+from fentro_core.economizer.proof.day import Day, cool_enough, outdoor_at
+from fentro_core.economizer.proof.plan import CALL_K, OCCUPIED
 from fentro_core.economizer.proof.step import CHANGE, Due, Step, Stimulus
 
 STEP_K = 2.0

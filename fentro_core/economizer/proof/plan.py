@@ -5,56 +5,34 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 
-from fentro_core.air.constants import humidity_ratio_of
-from fentro_core.air.pressure import SEA_LEVEL_PA
-from fentro_core.air.state import AirState
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.economizer.configuration import Configuration
+from fentro_core.economizer.proof.cautions import (
+    COMPRESSOR,
+    ELECTRIC,
+    HEATING,
+    LOCK_OUT,
+    MOVING,
+    PRESSURE,
+    UNGUARDED,
+    cold,
+    hot,
+)
+from fentro_core.economizer.proof.day import SAFE_COOL_K, Day, cool_enough, outdoor_at
 from fentro_core.economizer.proof.step import ALARMING, MODE, OVERRIDES, RISE, SHARE, Due, Hand, Step, Stimulus
 
-LOCK_OUT = "Lock out and tag the power before a hand goes near dampers, linkage or blower. Capacitors hold charge."
-FREEZE = "Frost: cold mixed air can burst a water coil. Not with water in the coil; stop when the mixed air nears freezing."
-UNGUARDED = (
-    "While the mixed-air sensor is overridden, freeze protection is blind: read the mixed air yourself, and keep it short."
-)
-HOT = "Hot, humid air goes to the rooms meanwhile. Tell the occupants, and keep it short."
-COMPRESSOR = "Don't let the compressor start more often than its maker allows: wait its rest time."
-MOVING = "The damper moves by itself. Keep fingers and tools out of the blades and the linkage."
-HEATING = "The heat exchanger gets hot. Gas heat: a carbon monoxide alarm at hand; combustion is a licensed person's."
-PRESSURE = "Doors may get hard to open or swing out by themselves: keep exits clear and watched."
-ELECTRIC = "Low-voltage wires only. Check for voltage before you touch, and mark each wire before you pull it."
-
-SAFE_COOL_K = 6.0
 PAST_K = 0.8
 CALL_K = 0.35
 BIG_CALL_K = 2.2
-RETURN_HELD_C = 22.0
-"""Return air played where it decides: away from the limits that a fixed changeover ordinarily has, so that one is not taken
-for the other. Ours."""
-
 HALF = 0.5
 """Between no and yes."""
 
 LEAST_RISE_K = 3.0
 """Supply air so much above mixed air is heated, not only warmed by the fan. Ours."""
 
-ENTHALPY_PER_K = 2000.0
-"""A switching differential of 1 K stands for 2 kJ/kg where enthalpy decides."""
-
 MOST_BUILDING_PA = 7.0
 """Above the pressure at which relief opens, this much more and the relief has not done its work."""
-
-
-@dataclass(frozen=True)
-class Day:
-    """What the air is like now [°C], relative humidity 0 to 1; what the plan needs to choose its stimuli."""
-
-    outdoor_c: float = 14.0
-    return_c: float = 24.0
-    outdoor_rh: float = 0.6
-    return_rh: float = 0.5
-    pressure_pa: float = SEA_LEVEL_PA
 
 
 @dataclass(frozen=True)
@@ -67,52 +45,6 @@ class Wanted:
 Maker = Callable[[Configuration, Day, Wanted], "Step | None"]
 
 
-def outdoor_at(setting: Configuration, day: Day, under_k: float) -> tuple[Stimulus, ...]:
-    """Overrides that put the outdoor air so far below the changeover point (above: negative) [K].
-
-    Where enthalpy decides, the dry bulb is held 3 K below its cap and the humidity moves.
-    """
-    if setting.changeover == "fixed_dry_bulb":
-        return (Stimulus("outdoor_temperature", setting.high_limit_c - under_k),)
-    back: tuple[Stimulus, ...] = (Stimulus("return_temperature", day.return_c), Stimulus("return_humidity", day.return_rh))
-    if setting.changeover == "differential_dry_bulb":
-        return (Stimulus("return_temperature", RETURN_HELD_C), Stimulus("outdoor_temperature", RETURN_HELD_C - under_k))
-    if setting.changeover == "fixed_enthalpy":
-        most = setting.high_limit_j_per_kg
-        back = ()
-    else:
-        most = AirState.from_rh(day.return_c, day.return_rh, day.pressure_pa).enthalpy_j_per_kg
-    wanted = most - under_k * ENTHALPY_PER_K
-    dry_bulb = setting.high_limit_c - 3.0
-    humidity = _humidity(dry_bulb, wanted, day.pressure_pa)
-    if humidity > 0.97:
-        raise Refused("The enthalpy limit lies so high that no air below the dry-bulb cap reaches it.", "high_limit_j_per_kg")
-    return (*back, Stimulus("outdoor_temperature", dry_bulb), Stimulus("outdoor_humidity", humidity))
-
-
-def _humidity(dry_bulb_c: float, enthalpy: float, pressure_pa: float) -> float:
-    ratio = humidity_ratio_of(enthalpy, dry_bulb_c)
-    saturated = AirState.from_rh(dry_bulb_c, 1.0, pressure_pa)
-    vapour = ratio * pressure_pa / (0.621945 + ratio)
-    full = saturated.humidity_ratio * pressure_pa / (0.621945 + saturated.humidity_ratio)
-    return min(max(vapour / full, 0.01), 1.0)
-
-
-def cool_enough(setting: Configuration, day: Day) -> bool:
-    """Today's outdoor air lies clearly inside the changeover: no need to play a cooler one to the controller."""
-    if day.outdoor_c > setting.high_limit_c - 2.0 or day.outdoor_c > day.return_c - 2.0:
-        return False
-    if "enthalpy" not in setting.changeover:
-        return True
-    outdoor = AirState.from_rh(day.outdoor_c, day.outdoor_rh, day.pressure_pa).enthalpy_j_per_kg
-    most = (
-        setting.high_limit_j_per_kg
-        if setting.changeover == "fixed_enthalpy"
-        else AirState.from_rh(day.return_c, day.return_rh, day.pressure_pa).enthalpy_j_per_kg
-    )
-    return outdoor < most - 3000.0
-
-
 OCCUPIED = Stimulus("occupied", 1.0)
 WARM_SUPPLY_K = 2.0
 
@@ -120,10 +52,6 @@ WARM_SUPPLY_K = 2.0
 def _warm_supply(setting: Configuration) -> tuple[Stimulus, ...]:
     """Minimum air, or a compressor that should not run, may satisfy the supply loop: its sensor is held a little warm."""
     return (Stimulus("supply_temperature", setting.supply_setpoint_c + WARM_SUPPLY_K),)
-
-
-def _cold(day: Day) -> tuple[str, ...]:
-    return (FREEZE,) if day.outdoor_c < 6 else ()
 
 
 def plan(setting: Configuration, day: Day, wanted: Wanted = Wanted()) -> tuple[Step, ...]:
@@ -177,10 +105,6 @@ def _at_minimum(setting: Configuration, day: Day, aim: float) -> Due:
     """Minimum or closed; on a day so cold that the low limit may rightly hold the damper lower, only not above."""
     band = _about(aim, 0.06)
     return Due(band.point, None, band.high) if _low_limit_may_act(setting, day) else band
-
-
-def _hot(day: Day) -> tuple[str, ...]:
-    return (HOT,) if day.outdoor_c > day.return_c else ()
 
 
 def _by_hand(setting: Configuration, day: Day, wanted: Wanted) -> Step:
@@ -241,7 +165,7 @@ def _full(setting: Configuration, day: Day, wanted: Wanted) -> Step:
         (Due("damper_position", 0.95), Due(SHARE, 0.72)),
         allowed_s=220,
         hold_s=50,
-        hazards=(MOVING, *_cold(day), *_hot(day)),
+        hazards=(MOVING, *cold(day), *hot(day)),
     )
 
 
@@ -272,7 +196,7 @@ def _cool(setting: Configuration, day: Day, wanted: Wanted) -> Step:
         (Due("damper_position", low), Due("compressor", None, 0.02)),
         allowed_s=420,
         hold_s=150 if day.outdoor_c > 6 else 60,
-        hazards=(MOVING, *_hot(day), *_cold(day)),
+        hazards=(MOVING, *hot(day), *cold(day)),
     )
 
 
@@ -293,7 +217,7 @@ def _assist(setting: Configuration, day: Day, wanted: Wanted) -> Step | None:
         (damper, Due("compressor", 0.2)),
         allowed_s=700,
         hold_s=20,
-        hazards=(MOVING, COMPRESSOR, *_hot(day)),
+        hazards=(MOVING, COMPRESSOR, *hot(day)),
     )
 
 
@@ -357,7 +281,7 @@ def _below(setting: Configuration, day: Day, wanted: Wanted) -> Step:
         first=first,
         ready=ready,
         ready_after_s=60,
-        hazards=(MOVING, *_hot(day)),
+        hazards=(MOVING, *hot(day)),
     )
 
 
@@ -409,7 +333,7 @@ def _cold_mixed(setting: Configuration, day: Day, wanted: Wanted) -> Step:
         hold_s=15,
         first=first,
         ready=(Due("damper_position", setting.minimum_position + 0.02),),
-        hazards=(UNGUARDED, MOVING, *_hot(day)),
+        hazards=(UNGUARDED, MOVING, *hot(day)),
     )
 
 
@@ -438,7 +362,7 @@ def _cold_outdoor(setting: Configuration, day: Day, wanted: Wanted) -> Step | No
         allowed_s=240,
         throughout=True,
         settle_s=90,
-        hazards=(UNGUARDED, MOVING, *_hot(day)),
+        hazards=(UNGUARDED, MOVING, *hot(day)),
     )
 
 
@@ -487,7 +411,7 @@ def _relief(setting: Configuration, day: Day, wanted: Wanted) -> Step:
         allowed_s=240,
         hold_s=40,
         moves=(Due("building_pressure", setting.relief_opens_pa - 1.0),),
-        hazards=(PRESSURE, MOVING, *_hot(day)),
+        hazards=(PRESSURE, MOVING, *hot(day)),
     )
 
 
@@ -548,14 +472,3 @@ _MAKERS: tuple[Maker, ...] = (
     _relief,
     _restore,
 )
-
-
-def day_now(points: dict[str, float], day: Day) -> Day:
-    """The day as the controller's own sensors see it, before anything is overridden."""
-    return replace(
-        day,
-        outdoor_c=points.get("outdoor_temperature", day.outdoor_c),
-        return_c=points.get("return_temperature", day.return_c),
-        outdoor_rh=min(max(points.get("outdoor_humidity", day.outdoor_rh), 0.02), 1.0),
-        return_rh=min(max(points.get("return_humidity", day.return_rh), 0.02), 1.0),
-    )

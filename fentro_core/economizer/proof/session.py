@@ -10,8 +10,9 @@ from fentro_core.base.refusal import Refused
 from fentro_core.economizer.configuration import Configuration, read_configuration
 from fentro_core.economizer.places import Controller
 from fentro_core.economizer.proof.auditing import Hands, Wait, audit, reset_trip, signs_of_audit
+from fentro_core.economizer.proof.day import Day, day_now
 from fentro_core.economizer.proof.diagnosis import Diagnosis, diagnose
-from fentro_core.economizer.proof.plan import Day, as_it_was, day_now, plan
+from fentro_core.economizer.proof.plan import as_it_was, plan
 from fentro_core.economizer.proof.running import Run, channels, state_before
 from fentro_core.economizer.proof.settings import settings_signs
 from fentro_core.economizer.proof.step import Step, TestRun
