@@ -262,6 +262,33 @@ def test_a_test_runs_to_its_verdict_and_leaves_nothing_behind(rooftop: Visit, ou
 
 
 @pytest.mark.django_db(transaction=True)
+def test_settings_that_were_read_speak_with_the_test_until_others_are_sent(
+    rooftop: Visit, client: Client, ours: House, gateway: str
+) -> None:
+    def page() -> dict[str, Any]:
+        return dict(client.get(at(rooftop, "economizer")).json()["page"])
+
+    def run(phase: str) -> None:
+        step = next(each for each in plan(read_configuration(page()["planned"]), Day(13.5, 23.5)) if each.key == "above")
+        finished(ProofRun(rooftop, ours.people["technician"], HttpController(*at_gateway(gateway), "RTU-1"), step, phase))
+
+    play(gateway, preset="wrong_minimum")
+    as_planned = {"setting": "minimum_position", "stage": "planned", "number": 0.2, "reason": "by the share"}
+    add(client, rooftop, new_entry("plan_setting", as_planned))
+    run("as_found")
+    beside = "The settings that run, beside the plan"
+    assert beside in page()["open_between"]
+    post(client, at(rooftop, "controller/save"), {"reason": "As found"})
+    told = page()
+    assert told["found"] == told["suspects"][0]["key"] == "wrong_minimum"
+    assert beside in told["suspects"][0]["tests"]
+    post(client, at(rooftop, "controller/load"), {"document": told["planned"], "reason": "Minimum as planned"})
+    httpx.post(f"{gateway}/v1/units/RTU-1/scene", json={"speed": 60}, trust_env=False)
+    run("as_left")
+    assert (page()["found"], page()["suspects"]) == ("", [])
+
+
+@pytest.mark.django_db(transaction=True)
 def test_a_controller_that_goes_away_mid_test_leaves_ledger_and_test_right(rooftop: Visit, ours: House, gateway: str) -> None:
     run = a_run(rooftop, ours, gateway, "closed")
     taken = run.controller.points
