@@ -23,4 +23,10 @@ describe("what the probe alone says", () => {
     const short = drawn(<ByProbe found={{ air_moves: "moves", opens_short: true }} />);
     expect(short).toContain("Too little outdoor air");
   });
+  it("says by how little the airs differ, and when to come back", () => {
+    const html = drawn(<ByProbe found={{ alike: true, apart_k: 2.14 }} />);
+    expect(html.match(/class="panel/g)).toHaveLength(1);
+    expect(html.replace(/<[^>]*>/g, "")).toMatch(/only (2\.1 K|3\.9 °F)(.*) apart/);
+    expect(drawn(<ByProbe found={{ alike: false, apart_k: 14 }} />)).not.toContain("panel");
+  });
 });
