@@ -113,9 +113,11 @@ function inWordsOf(which: Which, swapped: string[], names: Map<string, string>):
           `The sensor named “${names.get(sensor.label) ?? sensor.label}” follows the ${(PLACES[sensor.sits_in ?? ""] ?? "").toLowerCase()}.`,
       )
       .join(" ");
-  return which.sensors.some((sensor) => sensor.off)
-    ? "Every sensor is where it says; one shows a wrong temperature."
-    : "Every sensor is where it says.";
+  const off = which.sensors.some((sensor) => sensor.off) ? "; one shows a wrong temperature" : "";
+  // Another order of the sensors fits as well: that says nothing against the labels, and proves nothing for them.
+  return (which.also ?? []).length > 0
+    ? `Each sensor may be where it says${off}: some airs are too much alike to tell.`
+    : `Every sensor is where it says${off}.`;
 }
 
 export function chanceWords(chance: number): string {

@@ -16,7 +16,6 @@ import Proof from "./Proof";
 import Relief from "./Relief";
 import Retrofit from "./Retrofit";
 import { Changes } from "./Revisions";
-import { SensorIdentity } from "./SensorIdentity";
 import { Suspects } from "./Suspects";
 import { TestBench } from "./TestBench";
 import type { Page, SeenTest, Test } from "./useEconomizer";
@@ -376,6 +375,19 @@ describe("the plan", () => {
   });
 });
 
+describe("points", () => {
+  it("stand with what was compared, physics, loops, and why sensors can't be told apart", () => {
+    const html = drawn(<PointsAudit />);
+    expect(html).toContain("shows <span");
+    expect(html).toContain("10.4 °C");
+    expect(html).toContain("no temperature of a known place");
+    expect(html).toContain("Mixed must lie between.");
+    expect(html).toContain("Read at least two sensors.");
+    expect(html).toContain("Mixed-air low limit");
+    expect(html).toContain("points.csv");
+  });
+});
+
 describe("the minimum position", () => {
   it("says where to set the damper, what was read, and what could not be told", () => {
     const html = drawn(<Minimum />);
@@ -423,80 +435,6 @@ describe("relief and retrofit", () => {
       "A flue stands too near.",
     ])
       expect(html).toContain(text);
-  });
-});
-
-describe("points", () => {
-  it("stand with what was compared, physics, loops, and why sensors can't be told apart", () => {
-    const html = drawn(<PointsAudit />);
-    expect(html).toContain("shows <span");
-    expect(html).toContain("10.4 °C");
-    expect(html).toContain("no temperature of a known place");
-    expect(html).toContain("Mixed must lie between.");
-    expect(html).toContain("Read at least two sensors.");
-    expect(html).toContain("Mixed-air low limit");
-    expect(html).toContain("points.csv");
-  });
-  const sensor = (label: string, claimed: string, best: string, error_k = 0, off = false) => ({
-    label,
-    claimed,
-    best,
-    error_k,
-    off,
-    looks_swapped: claimed !== best,
-  });
-  const lines = ["A", "B"].map((terminal) => ({ line: { terminal, name: `Sensor ${terminal}`, place: "" } }));
-  const which = (sensors: ReturnType<typeof sensor>[], swapped: boolean) => ({
-    sensors,
-    misfit_best: 0.4,
-    misfit_claimed: 99,
-    chance: swapped ? 1e-6 : 1,
-    swapped,
-    enough: swapped,
-    also: [],
-  });
-  it("cross where two look swapped", () => {
-    const points = {
-      which: which([sensor("A", "return", "mixed"), sensor("B", "mixed", "return")], true),
-      which_trouble: null,
-      swapped: ["Sensor A", "Sensor B"],
-      conditions: ["shut", "open"],
-      lines,
-    };
-    const html = drawn(<SensorIdentity points={points} />);
-    expect(html).toContain("These look swapped: Sensor A and Sensor B.");
-    expect(html).toContain("less than 1 of 1,000 cases");
-    expect(html.match(/stroke-dasharray="9 5"/g)).toHaveLength(2);
-  });
-  it("cross alone where one sensor is in another's air", () => {
-    const alone = { ...sensor("A", "mixed", "mixed"), sits_in: "supply" };
-    const points = {
-      which: which([alone, sensor("B", "supply", "supply")], false),
-      which_trouble: null,
-      swapped: [],
-      conditions: ["shut", "compressor on"],
-      lines,
-    };
-    const html = drawn(<SensorIdentity points={points} />);
-    expect(html).toContain("The sensor named “Sensor A” follows the supply air.");
-    expect(html).toContain("The labels do not fit the readings.");
-    expect(html.match(/stroke-dasharray="9 5"/g)).toHaveLength(1);
-    const open = { ...points, which: { ...which([sensor("A", "mixed", "mixed")], false), unclear: true } };
-    expect(drawn(<SensorIdentity points={open} />)).toContain("read again with airs further apart");
-  });
-  it("run straight where they hang as they say, and name one that is off", () => {
-    const points = {
-      which: which([sensor("A", "return", "return", 3.2, true), sensor("B", "mixed", "mixed")], false),
-      which_trouble: null,
-      swapped: [],
-      conditions: ["as it is"],
-      lines,
-    };
-    const html = drawn(<SensorIdentity points={points} />);
-    expect(html).toContain("one shows a wrong temperature");
-    expect(html).toContain("off by 3.2 K");
-    expect(html).toContain("One condition only");
-    expect(html).not.toContain("stroke-dasharray");
   });
 });
 
