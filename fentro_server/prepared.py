@@ -6,7 +6,7 @@ which takes three times as long as the database's answer. Measured by ``bin/benc
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any, Generic, TypeVar
@@ -85,6 +85,44 @@ class Prepared(Generic[M]):
             compiler.get_converters([column[0] for column in compiler.select]),
             get_related_populators(compiler.klass_info, compiler.select, DEFAULT_DB_ALIAS),
         )
+
+
+def insert_and_update(new: Sequence[models.Model], row: models.Model, *fields: str) -> None:
+    """Store new rows of one model and some fields of another row, as `update` does, in one way to the database and back.
+
+    New rows are stored as they are: nothing is filled in by the database or by Django.
+
+    Raises
+    ------
+    IntegrityError
+        One of the new rows can't be stored.
+    DoesNotExist
+        The other row is not there.
+    """
+    if not new:
+        update(row, *fields)
+        return
+    model = type(new[0])
+    begin, kinds = _insert(model)
+    line = f"({', '.join(['%s'] * len(kinds))})"
+    values = [kind.get_db_prep_save(getattr(each, kind.attname), connection) for each in new for kind in kinds]
+    sql, changed = _update(type(row), fields)
+    values += [kind.get_db_prep_save(getattr(row, kind.attname), connection) for kind in changed]
+    with connection.cursor() as cursor:
+        cursor.execute(f"{begin} {', '.join([line] * len(new))}; {sql}", [*values, row.pk])
+        cursor.nextset()
+        if cursor.rowcount != 1:
+            raise type(row).DoesNotExist
+    for each in new:
+        each._state.adding, each._state.db = False, DEFAULT_DB_ALIAS
+
+
+@lru_cache
+def _insert(model: type[models.Model]) -> tuple[str, list[Any]]:
+    kinds = list(model._meta.local_concrete_fields)
+    name = connection.ops.quote_name
+    columns = ", ".join(name(kind.column) for kind in kinds)
+    return f"INSERT INTO {name(model._meta.db_table)} ({columns}) VALUES", kinds
 
 
 def update(row: models.Model, *fields: str) -> None:

@@ -130,15 +130,17 @@ def read_snapshot(given: object) -> Snapshot:
     return snapshot
 
 
-def read_head(given: Json) -> Snapshot:
+def read_head(given: Json, nameplate: str = "") -> Snapshot:
     """A snapshot without its entries, read once while it stays the same: as a visit goes on, only its entries become more.
+
+    `nameplate`: the system's as JSON, where whoever asks has it written already and gives none in `given`.
 
     Raises
     ------
     Refused
         As `read_snapshot`.
     """
-    return _head(json.dumps(given))
+    return _head(json.dumps(given), nameplate)
 
 
 def forget_heads() -> None:
@@ -147,8 +149,11 @@ def forget_heads() -> None:
 
 
 @lru_cache(maxsize=256)
-def _head(text: str) -> Snapshot:
-    return read_snapshot(json.loads(text))
+def _head(text: str, nameplate: str) -> Snapshot:
+    document = json.loads(text)
+    if nameplate:
+        document["system"]["nameplate"] = json.loads(nameplate)
+    return read_snapshot(document)
 
 
 def check_site(site: Site) -> None:

@@ -92,6 +92,9 @@ class System(models.Model):
 
     objects = SystemQuerySet.as_manager()
 
+    _written: tuple[object, str] | None = None
+    """The nameplate that `plate_text` was written of, and the text."""
+
     class Meta:
         ordering = ["site__name", "name"]
         indexes = [
@@ -127,7 +130,14 @@ class System(models.Model):
     @property
     def plate(self) -> Nameplate:
         """The nameplate, read."""
-        return _plate(self.kind, json.dumps(self.nameplate))
+        return _plate(self.kind, self.plate_text)
+
+    @property
+    def plate_text(self) -> str:
+        """The nameplate as JSON with its keys in order: written once for each that is set."""
+        if self._written is None or self._written[0] is not self.nameplate:
+            self._written = (self.nameplate, json.dumps(self.nameplate, sort_keys=True))
+        return self._written[1]
 
 
 @lru_cache(maxsize=256)

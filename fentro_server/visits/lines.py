@@ -24,7 +24,8 @@ _GRAVEST = ("off", "too_close", "watch", "holds")
 def stands_on(visit: Visit, named: Iterable[str], instruments: Mapping[str, Instrument]) -> str:
     """What a line depends on besides the entries: the core, site, plate, and the instruments named; sixteen letters."""
     used = [instrument_json(instruments[each]) for each in sorted(named) if each in instruments]
-    whole = [fingerprint(), site_json(visit.system.site), system_json(visit.system), used]
+    system = {**system_json(visit.system), "nameplate": visit.system.plate_text}
+    whole = [fingerprint(), site_json(visit.system.site), system, used]
     return sha256(json.dumps(whole, sort_keys=True).encode()).hexdigest()[:16]
 
 

@@ -29,7 +29,7 @@ from fentro_core.visit.worked import Worked
 from fentro_server.accounts.models import Person, Role
 from fentro_server.instruments.models import Instrument
 from fentro_server.places.correcting import correct_site, correct_system, ducts_walked, keep_ducts, keep_fresh_air, keep_night
-from fentro_server.prepared import Prepared, update
+from fentro_server.prepared import Prepared, insert_and_update
 from fentro_server.visits import kept
 from fentro_server.visits.chain import link
 from fentro_server.visits.kept import Logbook
@@ -133,7 +133,6 @@ def _append(
         fresh = _decide(done, person, batch, logbook, _context(visit, instruments, taken))
         for _, row in fresh:
             visit.chain = row.chain = link(visit.chain or str(visit.pk), row)
-        Entry.objects.bulk_create(row for _, row in fresh)
         done.logbook = logbook.with_more(kept.kept_entry(row, entry) for entry, row in fresh)
         for entry, _ in fresh:
             _follow(visit, entry)
@@ -146,7 +145,8 @@ def _append(
             done.worked = put_line(visit, done.logbook, _instruments(person, done.logbook.instruments), weigh)
         visit.entries_number = done.logbook.number
         moved = ["system"] if any(isinstance(entry.body, KnownSystem) for entry, _ in fresh) else []
-        update(visit, *(LINE_FIELDS if work_out else ()), "entries_number", "chain", "closed_at", *moved)
+        fields = (*(LINE_FIELDS if work_out else ()), "entries_number", "chain", "closed_at", *moved)
+        insert_and_update([row for _, row in fresh], visit, *fields)
         if not nested:
             transaction.on_commit(lambda: kept.shelf.put(visit.pk, done.logbook))
     return done
@@ -271,6 +271,7 @@ def _row(visit: Visit, person: Person, entry: CoreEntry, number: int) -> Entry:
         replaces_id=entry.replaces,
         reason=entry.reason,
         core=entry.core or fingerprint(),
+        received_at=timezone.now(),
     )
     row.by_name = person.name
     return row

@@ -87,7 +87,8 @@ def _with_instruments(visit: Visit, logbook: Logbook, instruments: Iterable[Inst
 
 def full_snapshot(visit: Visit, logbook: Logbook, instruments: Iterable[Instrument]) -> core.Snapshot:
     """The snapshot as the core reads it, with the entries that it can read."""
-    head = read_head(_with_instruments(visit, logbook, instruments))
+    given = _with_instruments(visit, logbook, instruments)
+    head = read_head({**given, "system": {**given["system"], "nameplate": None}}, visit.system.plate_text)
     return replace(head, entries=logbook.entries)
 
 

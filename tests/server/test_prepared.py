@@ -7,7 +7,7 @@ from datetime import timedelta
 
 import pytest
 from django.contrib.sessions.models import Session
-from django.db import connection, transaction
+from django.db import IntegrityError, connection, transaction
 from django.test import Client
 from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
@@ -15,8 +15,10 @@ from django.utils import timezone
 from fentro_server.accounts.models import Company, Person
 from fentro_server.accounts.sessions import SessionStore
 from fentro_server.places.models import Site
-from fentro_server.prepared import Prepared, update
-from fentro_server.visits.models import Visit
+from fentro_server.prepared import Prepared, insert_and_update, update
+from fentro_server.visits.kept import committed
+from fentro_server.visits.models import Entry, Visit
+from fentro_server.visits.snapshots import full_snapshot
 from tests.server.conftest import PASSWORD, House, post, signed_in
 
 
@@ -142,3 +144,62 @@ def test_a_wrong_password_is_tried_once(client: Client, ours: House, monkeypatch
     assert post(client, "/api/v1/session", {"sign_in_name": name, "password": "wrong"}).status_code in (401, 422)
     assert tried == ["wrong"]
     assert post(client, "/api/v1/session", {"sign_in_name": name, "password": PASSWORD}).status_code == 200
+
+
+def new_row(visit: Visit, number: int, note: str = "it's %s; --") -> Entry:
+    return Entry(
+        id=uuid.uuid4(),
+        visit=visit,
+        number=number,
+        kind="note",
+        phase="as_found",
+        at=timezone.now(),
+        received_at=timezone.now(),
+        by=visit.technician,
+        body={"text": note},
+        chain="c" * 64,
+    )
+
+
+@pytest.mark.django_db
+def test_new_rows_and_an_update_go_in_one_way_and_are_what_djangos_own_would_store(visit: Visit) -> None:
+    rows = [new_row(visit, 1), new_row(visit, 2, "100 %")]
+    visit.entries_number, visit.purpose = 2, "Other"
+    with CaptureQueriesContext(connection) as asked:
+        insert_and_update(rows, visit, "entries_number")
+    assert len(asked.captured_queries) == 1
+    assert not any(row._state.adding for row in rows)
+    for row in rows:
+        again = Entry.objects.get(pk=row.pk)
+        assert {field.attname: getattr(again, field.attname) for field in Entry._meta.concrete_fields} == {
+            field.attname: getattr(row, field.attname) for field in Entry._meta.concrete_fields
+        }
+    stored = Visit.objects.get(pk=visit.pk)
+    assert (stored.entries_number, stored.purpose) == (2, "Yearly"), "the named field alone"
+    insert_and_update([], visit, "purpose")
+    assert Visit.objects.get(pk=visit.pk).purpose == "Other"
+
+
+@pytest.mark.django_db
+def test_of_what_can_not_be_stored_nothing_is(visit: Visit) -> None:
+    insert_and_update([new_row(visit, 1)], visit, "purpose")
+    visit.entries_number = 7
+    with pytest.raises(IntegrityError), transaction.atomic():
+        insert_and_update([new_row(visit, 2), new_row(visit, 1)], visit, "entries_number")
+    assert Entry.objects.filter(visit=visit).count() == 1
+    assert Visit.objects.get(pk=visit.pk).entries_number == 0
+    elsewhere = Visit(pk=uuid.uuid4())
+    with pytest.raises(Visit.DoesNotExist), transaction.atomic():
+        insert_and_update([new_row(visit, 3)], elsewhere, "purpose")
+    assert Entry.objects.filter(visit=visit).count() == 1
+
+
+@pytest.mark.django_db
+def test_a_nameplate_is_written_anew_where_another_is_set(ours: House) -> None:
+    system = ours.system
+    first = system.plate_text
+    assert system.plate_text is first
+    system.nameplate = {**system.nameplate, "maker": "Norrand"}
+    assert "Norrand" in system.plate_text
+    assert system.plate.maker == "Norrand"
+    assert full_snapshot(ours.visit, committed(ours.visit.pk), []).system.nameplate.maker == ours.visit.system.plate.maker
