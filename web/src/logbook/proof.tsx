@@ -65,7 +65,7 @@ export function Suspects({ suspects }: { suspects: Suspect[] | undefined }) {
           <li key={each.name}>
             <p className="flex flex-wrap items-baseline gap-x-2">
               <span className="font-semibold">{each.name}</span>
-              <span className="text-sm">{Math.round(each.sure.value * 100)} % sure</span>
+              <span className="text-sm">{Math.min(99, Math.round(each.sure.value * 100))} % sure</span>
             </p>
             <p>
               {each.do}

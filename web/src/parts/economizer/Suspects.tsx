@@ -23,7 +23,7 @@ export function Suspects({ page }: { page: Page }) {
               <span className="text-sm">
                 {each.sure >= FITS && !found
                   ? "fits well, not proven"
-                  : `${Math.round(each.sure * 100)} % sure`}
+                  : `${Math.min(99, Math.round(each.sure * 100))} % sure`}
               </span>
             </p>
             <p className="text-sm">{each.do}</p>
