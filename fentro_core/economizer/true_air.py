@@ -9,6 +9,7 @@ from typing import Literal
 from fentro_core.economizer.sensor_identity import Condition
 
 DAMPER_SHUT = "damper shut"
+DAMPER_LITTLE_OPEN = "damper at 25 %"
 DAMPER_PART_OPEN = "damper at 45 %"
 DAMPER_WIDER = "damper at 70 %"
 DAMPER_OPEN = "damper open"
@@ -17,7 +18,7 @@ UNIT_OFF = "unit off"
 """Names of the conditions that an audit brings about. Compressor on sets supply and mixed air apart, and shows whether it cools.
 Off, the unit tells which sensor is in which air, and nothing of its damper."""
 
-OPENED = (DAMPER_OPEN, DAMPER_PART_OPEN)
+OPENED = (DAMPER_OPEN, DAMPER_WIDER, DAMPER_PART_OPEN, DAMPER_LITTLE_OPEN)
 
 LEAST_COOLED_K = 2.0
 """With the compressor on, supply air less below the mixed air than this is not cooled. Ours."""

@@ -18,7 +18,15 @@ from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.running import MOST_SAMPLES, TRACED, Run, channels, share_half_width, within
 from fentro_core.economizer.proof.session import PUT_BACK, run_step
 from fentro_core.economizer.proof.step import ALARMING, CHANGE, OVERRIDES, Due, Hand, Step, Stimulus
-from fentro_core.economizer.true_air import COMPRESSOR_ON, DAMPER_OPEN, DAMPER_PART_OPEN, DAMPER_SHUT, DAMPER_WIDER, UNIT_OFF
+from fentro_core.economizer.true_air import (
+    COMPRESSOR_ON,
+    DAMPER_LITTLE_OPEN,
+    DAMPER_OPEN,
+    DAMPER_PART_OPEN,
+    DAMPER_SHUT,
+    DAMPER_WIDER,
+    UNIT_OFF,
+)
 
 STEP = Step(
     "t",
@@ -185,16 +193,21 @@ def test_a_hot_day_begins_with_the_compressor_and_a_cold_one_opens_in_part() -> 
     assert [name for name, _, _ in hot] == [COMPRESSOR_ON, DAMPER_SHUT, DAMPER_OPEN]
     assert [compressor for _, _, compressor in hot] == [1.0, 1.0, 0.0]
     assert mild[1] == (DAMPER_OPEN, 1.0, 0.0)
-    assert [name for name, _, _ in cold] == [DAMPER_SHUT, DAMPER_PART_OPEN, DAMPER_WIDER, DAMPER_OPEN, COMPRESSOR_ON]
-    assert [position for _, position, _ in cold] == [0.0, 0.45, 0.7, 1.0, 0.15]
+    steps = [DAMPER_LITTLE_OPEN, DAMPER_PART_OPEN, DAMPER_WIDER]
+    assert [name for name, _, _ in cold] == [DAMPER_SHUT, *steps, DAMPER_OPEN, COMPRESSOR_ON]
+    assert [position for _, position, _ in cold] == [0.0, 0.25, 0.45, 0.7, 1.0, 0.15]
+    assert [name for name, _, _ in conditions_of(4.0, 23.0)][1:3] == steps[1:], "no frost, no small step"
 
 
 @pytest.mark.parametrize(
     ("mixed_c", "opened"),
     [
-        ({0.45: 11.9}, [DAMPER_PART_OPEN]),
-        ({0.45: 18.0, 0.7: 11.0}, [DAMPER_PART_OPEN, DAMPER_WIDER]),
-        ({0.45: 18.0, 0.7: 12.5, 1.0: 4.0}, [DAMPER_PART_OPEN, DAMPER_WIDER, DAMPER_OPEN]),
+        ({0.25: 11.9}, [DAMPER_LITTLE_OPEN]),
+        ({0.25: 18.0, 0.45: 11.0}, [DAMPER_LITTLE_OPEN, DAMPER_PART_OPEN]),
+        ({0.25: 16.0, 0.45: 14.0}, [DAMPER_LITTLE_OPEN, DAMPER_PART_OPEN]),
+        ({0.25: 14.0}, [DAMPER_LITTLE_OPEN]),
+        ({0.25: 20.0, 0.45: 18.0, 0.7: 11.0}, [DAMPER_LITTLE_OPEN, DAMPER_PART_OPEN, DAMPER_WIDER]),
+        ({0.25: 20.0, 0.45: 18.0, 0.7: 15.0, 1.0: 4.0}, [DAMPER_LITTLE_OPEN, DAMPER_PART_OPEN, DAMPER_WIDER, DAMPER_OPEN]),
     ],
 )
 def test_in_the_cold_an_audit_opens_wider_only_while_the_mixed_air_stays_warm(

@@ -9,11 +9,13 @@ from random import Random
 import pytest
 
 from bench.otherunit.score import HIDDEN, drawn, proved
+from bench.otherunit.unit import OtherUnit
 from fentro_core.economizer.proof import session
 from fentro_core.economizer.proof.auditing import audit, signs_of_audit
 from fentro_core.economizer.proof.diagnosis import Diagnosis, diagnose
 from fentro_core.economizer.proof.judging import verdict
 from fentro_core.economizer.proof.step import TestRun
+from fentro_core.economizer.true_air import DAMPER_OPEN, UNIT_OFF
 
 
 def pair(seed: int, at: int) -> tuple[str, ...]:
@@ -80,3 +82,29 @@ def test_the_audit_alone_says_this_of_a_fault_and_nothing_else(hidden: str, sign
         assert there - besides.get(sign, set()) <= {sign} if sign else not there, signs
         told += sign in there or not sign
     assert told >= 4
+
+
+COLD_C = (-9.0, -4.0, 0.0, 3.0, 6.0)
+
+
+@pytest.mark.parametrize("outdoor_c", COLD_C)
+@pytest.mark.parametrize("hidden", [(), ("slipped_linkage",), ("stuck_damper",), ("reversed_actuator",)])
+def test_an_audit_in_the_cold_freezes_no_unit_that_can_shut_its_damper(hidden: tuple[str, ...], outdoor_c: float) -> None:
+    """Opened by steps: a sound unit stays above its freeze limit, and one whose linkage slips is opened wholly."""
+    whole = 0
+    for seed in range(90_000, 90_004):
+        made, planned = drawn(hidden, seed)
+        unit = OtherUnit(seed, made.make, planned, made.wrong, (outdoor_c, 0.5))
+        unit.advance(900)
+        found = audit(unit, unit.advance, unit.reference, unit.hand)
+        assert unit.held == {}
+        names = [condition.name for condition in found]
+        assert len(names) == len(set(names))
+        if hidden in ((), ("slipped_linkage",)):
+            assert UNIT_OFF not in names, "nothing tripped"
+            assert min(condition.known["mixed"].value_c for condition in found) > planned.freeze_c
+        whole += DAMPER_OPEN in names
+    if hidden == ("slipped_linkage",):
+        assert whole >= 3, "its mixed air stays warm however far it is opened"
+    if hidden == () and outdoor_c < 0:
+        assert whole == 0

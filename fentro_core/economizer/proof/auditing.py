@@ -9,10 +9,12 @@ from fentro_core.economizer.places import PLACES, TEMPERATURES, Controller
 from fentro_core.economizer.sensor_identity import Condition, Reference, audit_signs, sensor_identity
 from fentro_core.economizer.true_air import (
     COMPRESSOR_ON,
+    DAMPER_LITTLE_OPEN,
     DAMPER_OPEN,
     DAMPER_PART_OPEN,
     DAMPER_SHUT,
     DAMPER_WIDER,
+    OPENED,
     UNIT_OFF,
     by_probe,
     signs_by_probe,
@@ -25,8 +27,15 @@ STEADY_K = 0.25
 WARM_FROM_C = 10.0
 """Outdoor air from here on may fill the unit: the damper is opened wholly. Ours, well over the freeze limits."""
 
-WIDER_FROM_C = 12.0
-"""In colder weather it is opened wider step by step, as long as a probe finds the mixed air no colder than this. Ours."""
+WIDER_FROM_C, NO_COLDER_C = 12.0, 5.0
+"""In colder weather it is opened wider step by step, as long as a probe finds the mixed air no colder than the first, and the
+next step would not bring it under the second. Ours, over the freeze limits."""
+
+FROST_FROM_C = 2.0
+"""Below this the first step is a small one. Ours."""
+
+AT_MOST = 1.5
+"""So many times its share of the way a damper may let in more at the next step: few open in proportion. Ours."""
 
 
 def reset_trip(controller: Controller, wait: Wait, hands: Hands | None) -> None:
@@ -45,7 +54,8 @@ def conditions_of(outdoor_c: float, return_c: float) -> tuple[tuple[str, float, 
     opened = (DAMPER_OPEN, 1.0, 0.0)
     if outdoor_c > return_c:
         return (COMPRESSOR_ON, 0.15, 1.0), (DAMPER_SHUT, 0.0, 1.0), opened
-    steps = () if outdoor_c >= WARM_FROM_C else ((DAMPER_PART_OPEN, 0.45, 0.0), (DAMPER_WIDER, 0.7, 0.0))
+    little = ((DAMPER_LITTLE_OPEN, 0.25, 0.0),) if outdoor_c < FROST_FROM_C else ()
+    steps = () if outdoor_c >= WARM_FROM_C else (*little, (DAMPER_PART_OPEN, 0.45, 0.0), (DAMPER_WIDER, 0.7, 0.0))
     return (DAMPER_SHUT, 0.0, 0.0), *steps, opened, (COMPRESSOR_ON, 0.15, 1.0)
 
 
@@ -60,9 +70,11 @@ def audit(
     """
     found: list[Condition] = []
     outdoor_c = reference("outdoor")
+    opened = 0.0
     for name, position, compressor in conditions_of(outdoor_c, reference("return")):
-        if name in (DAMPER_WIDER, DAMPER_OPEN) and outdoor_c < WARM_FROM_C and not _stays_warm(found):
+        if opened and not compressor and not _stays_warm(found, opened, position):
             continue
+        opened = position if name in OPENED else opened
         reset_trip(controller, wait, hands)
         held = {"occupied": 1.0, "room_temperature": room_c, "damper_command": position, "compressor": compressor}
         seen = _once_steady(controller, wait, held)
@@ -94,10 +106,13 @@ def _once_steady(controller: Controller, wait: Wait, held: Mapping[str, float]) 
     return None
 
 
-def _stays_warm(found: list[Condition]) -> bool:
-    """The damper was opened last, and the mixed air is warm enough for a step further."""
+def _stays_warm(found: list[Condition], opened: float, wider: float) -> bool:
+    """The damper was opened last, and the mixed air is warm enough for a step further, and will be after it."""
     last = found[-1] if found else None
-    return last is not None and last.name in (DAMPER_PART_OPEN, DAMPER_WIDER) and last.known["mixed"].value_c >= WIDER_FROM_C
+    if last is None or last.name not in OPENED or last.known["mixed"].value_c < WIDER_FROM_C:
+        return False
+    outdoor, back, mixed = (last.known[place].value_c for place in ("outdoor", "return", "mixed"))
+    return max(outdoor, back - AT_MOST * wider / opened * (back - mixed)) >= NO_COLDER_C
 
 
 def audit_condition(name: str, points: Mapping[str, Any], references: Mapping[str, float]) -> Condition:

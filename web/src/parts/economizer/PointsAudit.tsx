@@ -15,6 +15,7 @@ import { type Page, WithEconomizer } from "./useEconomizer";
 const CONDITIONS = {
   "as it is": "As it is",
   "damper shut": "Damper shut",
+  "damper at 25 %": "Damper at 25 %",
   "damper at 45 %": "Damper at 45 %",
   "damper at 70 %": "Damper at 70 %",
   "damper open": "Damper open",
