@@ -19,7 +19,7 @@ from fentro_core.economizer.proof.plan import plan
 from fentro_core.economizer.proof.session import whole_proof
 from fentro_core.economizer.proof.step import TestRun
 
-SEED = 9227465
+SEED = 39088169
 """Changed after the last change of a rule."""
 
 SHOWS_PLANNED = 0.25
