@@ -1,3 +1,4 @@
+import { TriangleAlert } from "lucide-react";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { api, ask } from "../../api/client";
@@ -22,6 +23,11 @@ const CONDITIONS = {
   "compressor on": "Compressor on",
   "unit off": "Unit off",
 };
+
+const CAUTIONS = [
+  "The damper moves by itself. Keep fingers and tools, the probe too, out of the blades and the linkage.",
+  "Frost: cold mixed air can burst a water coil. Not with water in the coil; shut the damper when the mixed air nears freezing.",
+];
 
 /** Mixed air no colder than this: far enough from the freeze limit for a step further. */
 const MIXED_FROM_C = 12;
@@ -78,6 +84,13 @@ function AuditOf({ page }: { page: Page }) {
             <span className="reading">{inWords(MIXED_FROM_C, "temperature", system)}</span>. Where freeze
             protection trips, read the sensors with the unit off: which is which can be told there, too.
           </p>
+          <ul className="space-y-1 border-accent border-l-4 pl-3" aria-label="Cautions">
+            {CAUTIONS.map((caution) => (
+              <li key={caution} className="flex gap-2 text-sm">
+                <TriangleAlert size={18} className="shrink-0 text-accent" aria-hidden="true" /> {caution}
+              </li>
+            ))}
+          </ul>
         </div>
       )}
       <CompareAll condition={condition} phase={phase} />

@@ -385,6 +385,8 @@ describe("points", () => {
     expect(html).toContain("Read at least two sensors.");
     expect(html).toContain("Mixed-air low limit");
     expect(html).toContain("points.csv");
+    expect(html).toContain("Not with water in the coil");
+    expect(html).toContain("as long as the mixed air stays above");
   });
 });
 
