@@ -64,6 +64,7 @@ function Shown({ head }: { head: Head }) {
   const [edition, setEdition] = useState<string | undefined>();
   const chosen = edition ?? (newest?.current ? String(newest.number) : "0");
   const frame = useRef<HTMLIFrameElement>(null);
+  const opened = useRef(head.number);
   const query = `edition=${chosen}&units=${system}&zone=${encodeURIComponent(ZONE)}`;
   const base = `/api/v1/visits/${head.visit}/report`;
   // The page inside is asked for anew when the visit has gone on, or somebody signed.
@@ -86,6 +87,12 @@ function Shown({ head }: { head: Head }) {
         aria-label="Signing and taking along"
       >
         <State head={head} />
+        {head.number !== opened.current && (
+          <p role="status" className="border-warning border-l-4 bg-base-200 p-3">
+            Something was added to this visit since you looked. Here is the report as it is now: read it
+            before you sign.
+          </p>
+        )}
         {head.editions.length > 0 && (
           <SelectField
             label="Shown"
