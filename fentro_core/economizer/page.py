@@ -39,6 +39,7 @@ from fentro_core.economizer.results import (
     SuspectLine,
     TestLine,
 )
+from fentro_core.economizer.true_air import APART_K
 from fentro_core.economizer.visit_settings import (
     against_plan,
     changeover_methods,
@@ -258,7 +259,7 @@ def _sign_words(sign: str, titles: dict[str, str]) -> str:
 def to_decide(test: str, titles: dict[str, str], ran: set[str], audit: dict[str, bool] | None) -> str:
     """A test by its title; once more where it was run."""
     if test == ANOTHER_DAY:
-        return "A day on which outdoor and return air differ by 10 K (18 °F) or more"
+        return f"A day on which outdoor and return air differ by {APART_K:.0f} K ({APART_K * 1.8:.0f} °F) or more"
     words = _sign_words(test, titles)
     return f"{words}, once more" if test in ran or (test == "audit" and audit is not None) else words
 

@@ -9,6 +9,7 @@ import pytest
 
 from fentro_core.base.device import DeviceGone
 from fentro_core.economizer.configuration import Configuration, configuration_json
+from fentro_core.economizer.page import to_decide
 from fentro_core.economizer.proof.diagnosis import ANOTHER_DAY, READ_SETTINGS, diagnose
 from fentro_core.economizer.proof.session import settings_that_run
 from fentro_core.economizer.proof.settings import (
@@ -191,3 +192,8 @@ def test_on_the_page_what_was_sent_and_not_confirmed_is_not_known_to_run() -> No
     confirmed = entry("configuration", {"document": {"minimum_position": 0.5}, "reason": "Read again"})
     known = page(READ, setting("minimum_position", 0.2), *TOO_FAR_OPEN, sent, confirmed, *again)
     assert words in known.suspects[0].tests
+
+
+def test_another_day_is_said_with_its_difference_in_both_systems() -> None:
+    assert to_decide(ANOTHER_DAY, {}, set(), None) == "A day on which outdoor and return air differ by 10 K (18 °F) or more"
+    assert to_decide(READ_SETTINGS, {}, set(), None) == "The settings that run, beside the plan"

@@ -1,6 +1,7 @@
 /** A proof as a page shows it: what it says, where to look first, test by test. */
 import { Repeat2 } from "lucide-react";
 import { type ReactNode, useState } from "react";
+import { sureWords } from "../shell/sure";
 import { type MarkName, VerdictMark } from "../shell/VerdictMark";
 import { useUnits } from "../units/UnitSystem";
 import { type Sentence, say } from "../units/units";
@@ -65,7 +66,7 @@ export function Suspects({ suspects }: { suspects: Suspect[] | undefined }) {
           <li key={each.name}>
             <p className="flex flex-wrap items-baseline gap-x-2">
               <span className="font-semibold">{each.name}</span>
-              <span className="text-sm">{Math.min(99, Math.round(each.sure.value * 100))} % sure</span>
+              <span className="text-sm">{sureWords(each.sure.value)}</span>
             </p>
             <p>
               {each.do}

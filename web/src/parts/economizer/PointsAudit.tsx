@@ -1,10 +1,10 @@
-import { TriangleAlert } from "lucide-react";
 import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { api, ask } from "../../api/client";
 import { fromEither } from "../../core/core";
 import { useVisit } from "../../logbook/context";
 import { Trouble, useAsked, useController } from "../../logbook/controller";
+import { Cautions } from "../../shell/Cautions";
 import { Choices, FileButton, FormNumber, numberRule, TextField } from "../../shell/fields";
 import { VerdictMark } from "../../shell/VerdictMark";
 import { useUnits } from "../../units/UnitSystem";
@@ -84,13 +84,7 @@ function AuditOf({ page }: { page: Page }) {
             <span className="reading">{inWords(MIXED_FROM_C, "temperature", system)}</span>. Where freeze
             protection trips, read the sensors with the unit off: which is which can be told there, too.
           </p>
-          <ul className="space-y-1 border-accent border-l-4 pl-3" aria-label="Cautions">
-            {CAUTIONS.map((caution) => (
-              <li key={caution} className="flex gap-2 text-sm">
-                <TriangleAlert size={18} className="shrink-0 text-accent" aria-hidden="true" /> {caution}
-              </li>
-            ))}
-          </ul>
+          <Cautions label="Cautions" said={CAUTIONS} />
         </div>
       )}
       <CompareAll condition={condition} phase={phase} />

@@ -1,3 +1,4 @@
+import { sureWords } from "../../shell/sure";
 import type { Page } from "./useEconomizer";
 
 /** From here one suspect stands alone; what keeps it from being found is what is not seen yet. */
@@ -21,9 +22,7 @@ export function Suspects({ page }: { page: Page }) {
             <p className="flex flex-wrap items-baseline gap-x-2">
               {(each !== first || !found) && <span className="font-semibold">{each.name}</span>}
               <span className="text-sm">
-                {each.sure >= FITS && !found
-                  ? "fits well, not proven"
-                  : `${Math.min(99, Math.round(each.sure * 100))} % sure`}
+                {each.sure >= FITS && !found ? "fits well, not proven" : sureWords(each.sure)}
               </span>
             </p>
             <p className="text-sm">{each.do}</p>

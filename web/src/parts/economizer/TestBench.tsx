@@ -1,8 +1,8 @@
-import { TriangleAlert } from "lucide-react";
 import { useEffect, useRef } from "react";
 import { useVisit } from "../../logbook/context";
 import { RunState } from "../../logbook/RunState";
 import type { Running } from "../../logbook/running";
+import { Cautions } from "../../shell/Cautions";
 import { VerdictMark } from "../../shell/VerdictMark";
 import { useUnits } from "../../units/UnitSystem";
 import { say } from "../../units/units";
@@ -52,15 +52,7 @@ export function TestBench({
       <p>
         {step.purpose} {say(step.do, system)}
       </p>
-      {(step.hazards ?? []).length > 0 && (
-        <ul className="space-y-1 border-accent border-l-4 pl-3" aria-label="Hazards">
-          {(step.hazards ?? []).map((hazard) => (
-            <li key={hazard} className="flex gap-2 text-sm">
-              <TriangleAlert size={18} className="shrink-0 text-accent" aria-hidden="true" /> {hazard}
-            </li>
-          ))}
-        </ul>
-      )}
+      <Cautions label="Hazards" said={step.hazards ?? []} />
       <div className="grid gap-3 sm:grid-cols-2">
         {stimulus.length > 0 && (
           <div>
