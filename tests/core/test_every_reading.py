@@ -44,7 +44,7 @@ def test_perfectly_dry_and_saturated_air_anywhere(kind: str, dry_bulb: float) ->
                 finite(snapshot([started(), *air(station.id, dry_bulb, humid)], kind))
 
 
-@pytest.mark.parametrize(("first", "second"), product(AIRS, AIRS))
+@pytest.mark.parametrize(("first", "second"), list(product(AIRS, AIRS)))
 def test_any_two_airs_make_a_visit(first: tuple[float, float], second: tuple[float, float]) -> None:
     entries = [started(), *air("return", *first), *air("supply", *second), *air("outdoor", *second), flow(0.5)]
     found = finite(snapshot(entries, rated_airflow_m3s=1.9))
