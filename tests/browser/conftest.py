@@ -17,8 +17,10 @@ from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect, 
 from tools import children, serving
 from tools.standins import Devices
 
-expect.set_options(timeout=20_000)
-"""A busy machine takes its time; what never comes fails all the same."""
+PATIENCE_MS = 90_000
+"""A busy machine stands still for a quarter of a minute now and then; what never comes fails all the same."""
+
+expect.set_options(timeout=PATIENCE_MS)
 
 TABLET = {"width": 1280, "height": 800}
 PHONE = {"width": 390, "height": 844}
@@ -140,7 +142,7 @@ def device(chromium: Browser, served: Served, request: pytest.FixtureRequest) ->
     served.put_away()
     context = chromium.new_context(viewport=getattr(request, "param", TABLET), base_url=served.url, reduced_motion="reduce")
     remember(context, "units", "SI")
-    context.set_default_timeout(15_000)
+    context.set_default_timeout(PATIENCE_MS)
     complaints: list[str] = []
     context.on("weberror", lambda error: complaints.append(str(error.error)))
     context.on("console", lambda said: complaints.append(said.text) if "Content Security Policy" in said.text else None)
@@ -229,7 +231,7 @@ def open_station(page: Page, station: str) -> None:
 
 def all_saved(page: Page) -> None:
     """Wait until everything taken is acknowledged."""
-    page.get_by_role("status").filter(has_text="All saved").wait_for(timeout=20_000)
+    page.get_by_role("status").filter(has_text="All saved").wait_for()
 
 
 def logbook(page: Page) -> dict[str, Any]:

@@ -146,7 +146,7 @@ def test_rooms_are_grouped_and_the_matrix_follows_without_signal(device: Browser
     page.get_by_role("button", name="Make the zone").click()
     expect(page.get_by_text("Office alone: put a room into this zone.")).to_be_visible()
     page.get_by_role("button", name=re.compile("^Office, Upper")).click()
-    expect(page.get_by_role("heading", name=re.compile("of 31 combinations"))).to_be_visible(timeout=15_000)
+    expect(page.get_by_role("heading", name=re.compile("of 31 combinations"))).to_be_visible()
     page.get_by_role("tab", name="Hardware").click()
     expect(page.get_by_role("cell", name=re.compile("^Office alone: 1 damper"))).to_be_visible()
     device.set_offline(False)

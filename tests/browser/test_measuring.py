@@ -25,8 +25,6 @@ from tests.browser.conftest import (
     type_in,
 )
 
-SETTLES_MS = 45_000
-
 
 def work_up(page: Page) -> dict[str, Any]:
     return logbook(page)["work_up"]
@@ -42,7 +40,7 @@ def hold(page: Page, station: str) -> None:
     page.get_by_test_id(f"tag-{station}").click()
     live = page.get_by_role("region", name="Live")
     expect(live).to_contain_text(re.compile(r"\d"))
-    expect(live).not_to_contain_text("marked as early", timeout=SETTLES_MS)
+    expect(live).not_to_contain_text("marked as early")
     page.keyboard.press("h")
     all_saved(page)
 
@@ -66,7 +64,7 @@ def test_a_whole_visit_measured_with_live_probes(device: BrowserContext) -> None
     page.get_by_role("button", name="It starts now").click()
     expect(page.get_by_role("main")).not_to_contain_text("Nobody noted when the unit started")
     expect(page.get_by_role("main")).to_contain_text("Still moving")
-    expect(page.get_by_role("main")).to_contain_text("Steady: read now.", timeout=SETTLES_MS)
+    expect(page.get_by_role("main")).to_contain_text("Steady: read now.")
     expect(page.get_by_role("figure", name="Dry bulb over time").locator("canvas")).to_be_visible()
     step(page, "Measure")
     for station in ("return", "supply", "filter_static", "supply_static"):
@@ -114,7 +112,7 @@ def test_probes_are_matched_and_the_split_is_told_closer(device: BrowserContext)
     for other in ("Probe C", "Probe D"):
         matching.get_by_text(other, exact=True).click()
     page.get_by_role("button", name="They are together: start").click()
-    expect(page.get_by_role("region", name="Matched: Dry bulb")).to_contain_text("instead of", timeout=20_000)
+    expect(page.get_by_role("region", name="Matched: Dry bulb")).to_contain_text("instead of")
     all_saved(page)
     match = work_up(page)["matches"][0]
     assert [probe["name"] for probe in match["probes"]].sort() == ["Probe A", "Probe B"].sort()
@@ -166,13 +164,13 @@ def test_killed_probes_are_said_at_once_and_come_back(device: BrowserContext, se
     expect(value).to_contain_text("°C")
     served.kill_probes()
     try:
-        expect(page.get_by_role("alert").filter(has_text="do not answer")).to_be_visible(timeout=8_000)
+        expect(page.get_by_role("alert").filter(has_text="do not answer")).to_be_visible()
         expect(value).to_contain_text("out of reach")
         expect(value).not_to_contain_text("°C")
         expect(page.get_by_role("button", name=re.compile("^Hold"))).to_be_disabled()
     finally:
         served.start_probes()
-    expect(value).to_contain_text("°C", timeout=15_000)
+    expect(value).to_contain_text("°C")
     expect(page.get_by_role("alert")).to_be_hidden()
 
 
@@ -275,7 +273,7 @@ def test_a_scenario_and_a_seed_are_chosen(device: BrowserContext) -> None:
     expect(page.get_by_text("The seed is a whole number")).to_be_visible()
     page.get_by_label("Seed").fill("42")
     page.get_by_label("Seed").blur()
-    expect(page.get_by_label("battery low")).to_be_visible(timeout=10_000)
+    expect(page.get_by_label("battery low")).to_be_visible()
     told = page.evaluate("() => fetch('/api/v1/probes').then(answer => answer.json())")["scene"]
     assert (told["scenario"], told["seed"]) == ("weak_signal", 42)
     scene(page, speed=1)
@@ -345,7 +343,7 @@ def test_a_lost_probe_is_said_on_every_step(device: BrowserContext) -> None:
     step(page, "Settle")
     hang(page, "TH-2042", "Supply")
     step(page, "Arrive")
-    expect(page.get_by_role("alert").filter(has_text="Out of reach: Probe B (Supply)")).to_be_visible(timeout=25_000)
+    expect(page.get_by_role("alert").filter(has_text="Out of reach: Probe B (Supply)")).to_be_visible()
     expect(page.get_by_test_id("tag-supply").get_by_label("probe out of reach")).to_be_visible()
     scene(page, speed=1)
 

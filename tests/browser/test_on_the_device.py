@@ -24,7 +24,7 @@ from tests.browser.conftest import (
 
 def with_core(page: Page) -> Page:
     """The core is loaded and kept on this device."""
-    page.locator("html[data-core=ready]").wait_for(state="attached", timeout=30_000)
+    page.locator("html[data-core=ready]").wait_for(state="attached")
     page.evaluate(
         """async () => {
             await navigator.serviceWorker.ready;

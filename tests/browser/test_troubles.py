@@ -37,7 +37,7 @@ def test_readings_made_before_another_closed_the_visit_are_added_by_a_reopening(
     tap(page, "33")
     page.evaluate(CLOSE, visit_of(page))
     page.unroute("**/entries")
-    page.get_by_role("button", name=re.compile("2 not taken")).click(timeout=30_000)
+    page.get_by_role("button", name=re.compile("2 not taken")).click()
     page.get_by_role("button", name="Reopen the visit and add all 2").first.click()
     all_saved(page)
     assert values(page) == [25.1, 33]
@@ -55,7 +55,7 @@ def test_an_entry_that_the_server_fails_on_is_set_aside_and_the_others_go_on(dev
     page.route("**/entries", answer)
     tap(page, "25.1")
     tap(page, "33")
-    page.get_by_role("button", name=re.compile("1 not taken")).click(timeout=30_000)
+    page.get_by_role("button", name=re.compile("1 not taken")).click()
     expect(page.get_by_text("The server fails on this entry.")).to_be_visible()
     assert values(page) == [33]
     failing = False

@@ -30,7 +30,7 @@ def looked_around(form: Locator) -> None:
     """Set it up, wait until everything came or went, look."""
     form.get_by_role("button", name="Set it up at its control").click()
     expect(form.get_by_role("status")).to_contain_text("wait")
-    form.get_by_role("button", name="Look around, simulated").click(timeout=20_000)
+    form.get_by_role("button", name="Look around, simulated").click()
     expect(form.get_by_role("radio", checked=True).first).to_be_visible()
 
 

@@ -126,7 +126,6 @@ def test_take_is_in_reach_on_its_side_and_at_twice_the_size(device: BrowserConte
           const take = place(named('Take')), typed = place(document.querySelector('[data-testid=typed]'));
           return take.y >= 48 && take.bottom <= place(bar).y && typed.bottom <= place(bar).y;
         }""",
-        timeout=8000,
     )
 
 

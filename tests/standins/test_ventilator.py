@@ -170,7 +170,7 @@ def test_the_protocol_is_as_the_document_says(service: TestClient) -> None:
 def test_a_scene_is_chosen_and_its_clock_runs(service: TestClient) -> None:
     at = "/v1/ventilators/FA-2"
     before = service.get(f"{at}/points").json()["time_s"]
-    deadline = time.monotonic() + 10
+    deadline = time.monotonic() + 60
     while service.get(f"{at}/points").json()["time_s"] <= before and time.monotonic() < deadline:
         time.sleep(0.05)
     assert service.get(f"{at}/points").json()["time_s"] > before

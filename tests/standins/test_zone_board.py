@@ -198,7 +198,7 @@ def test_other_ducts_can_be_put_behind_it_and_it_can_go_away(service: Any) -> No
 
 def test_time_goes_by(service: Any) -> None:
     before = service.get("/v1/boards/ZB-1/points").json()["time_s"]
-    deadline = time.monotonic() + 10
+    deadline = time.monotonic() + 60
     while time.monotonic() < deadline and service.get("/v1/boards/ZB-1/points").json()["time_s"] <= before:
         time.sleep(0.1)
     assert service.get("/v1/boards/ZB-1/points").json()["time_s"] > before
