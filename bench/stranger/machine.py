@@ -47,6 +47,7 @@ class Machine:
     stages: int = 1
     wall_w_per_k: float = 3.0
     filter_thick: bool = False
+    heating_power: float = 0.8
 
 
 @dataclass(frozen=True)
@@ -118,6 +119,7 @@ class State:
     suction_gauge_pa: float = 0.0
     liquid_gauge_pa: float = 0.0
     amps: float = 0.0
+    heater_w: float = 0.0
 
 
 def saturated(celsius: float, pressure_pa: float) -> AirState:
@@ -163,6 +165,7 @@ def run(machine: Machine, day: Day, wrong: Wrong) -> State:
     more: dict[str, float] = {}
     if day.mode == "heating":
         supply = warmed(mixed, _heat(machine, day, wrong) / (mass * CP) + (0.0 if machine.input_w else fan_k))
+        more = {} if machine.input_w else _draws(machine, day, wrong)
     elif wrong.off:
         supply = warmed(mixed, fan_k + wrong.heater_w / (mass * CP))
         more = _idle(machine, day)
@@ -223,6 +226,19 @@ def _heat(machine: Machine, day: Day, wrong: Wrong) -> float:
     if wrong.off:
         pump = 0.0
     return pump + (machine.element_w * wrong.element if day.auxiliary else 0.0)
+
+
+def _draws(machine: Machine, day: Day, wrong: Wrong) -> dict[str, float]:
+    """Current of the compressor and watts of the heater while a heat pump heats.
+
+    A fault takes less power, as it does in heating by Kim, Payne, Domanski, Yoon and Hermes (2009).
+    """
+    t = wrong.trend
+    power = machine.heating_power * (1 + 0.0085 * (day.outdoor_c - 8.3))
+    power *= 1 - t * 0.35 * max(1 - wrong.charge, 0.0)
+    power *= (1 - 0.5 * (1 - wrong.pumping)) * (1 - 0.45 * wrong.valve_leak) * (1 - t * 0.3 * (1 - wrong.iced))
+    heater = machine.element_w * wrong.element if day.auxiliary else 0.0
+    return {"amps": 0.0 if wrong.off else machine.amps * (0.1 + 0.72 * power), "heater_w": heater}
 
 
 def _idle(machine: Machine, day: Day) -> dict[str, float]:
@@ -388,4 +404,5 @@ def a_machine(kind: str, draw: Random) -> Machine:
         element_w=draw.choice((5_000.0, 10_000.0)),
         stages=draw.choice((1, 1, 2)),
         wall_w_per_k=draw.uniform(2.0, 12.0),
+        heating_power=draw.uniform(0.68, 0.92),
     )

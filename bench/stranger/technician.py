@@ -97,6 +97,10 @@ class Technician:
             key, stations
         )
 
+    @property
+    def _pump_heats(self) -> bool:
+        return self.case.day.mode == "heating" and self.case.machine.input_w == 0
+
     # the visit
 
     def _begin(self) -> None:
@@ -107,6 +111,8 @@ class Technician:
         if self.chance.random() < STAGE_SEEN:
             stage = "first" if self.case.day.stage < 1 else "full"
             self._add("observation", {"item": "stage", "value": stage}, at=1)
+        if self._pump_heats and self.chance.random() < STAGE_SEEN:
+            self._add("observation", {"item": "auxiliary", "value": "on" if self.case.day.auxiliary else "off"}, at=1)
         if self.does["match"]:
             self._match()
         if slip.early < 1:
@@ -175,6 +181,8 @@ class Technician:
             if read:
                 share = dict(zip("abcd", (0.3, 0.25, 0.25, 0.2), strict=True))[station[-1]]
                 self._flow(station, state.registers_m3s * share)
+        elif self._pump_heats and station in ("outdoor_unit", "heater"):
+            read = self._drawn(station)
         elif self.case.day.mode != "cooling":
             read = False
         else:
@@ -182,6 +190,16 @@ class Technician:
         if read:
             self.read.add(done)
         return read
+
+    def _drawn(self, station: str) -> bool:
+        """Current of the outdoor unit or watts of the heater, where he has the meter."""
+        if self.has["power"]:
+            right = 1 + OFF_BY["power"] * self.off["power"]
+            if station == "heater":
+                self._put(station, "electric_power", round(self.state.heater_w * right), "W", "power")
+            else:
+                self._put(station, "current", round(self.state.amps * right, 1), "A", "power")
+        return self.has["power"]
 
     def _outside(self, station: str) -> bool:
         state = self.state
@@ -275,6 +293,8 @@ class Technician:
             plate["economizer"] = True
         if machine.pump_heat_w:
             plate["rated_heating_w"] = round(machine.pump_heat_w)
+            if self.case.seed % 4:
+                plate["heater_w"] = round(machine.element_w)
         if machine.input_w:
             rise = machine.input_w * machine.efficiency / (1.2 * 1006.0 * machine.rated_m3s)
             plate |= {

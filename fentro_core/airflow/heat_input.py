@@ -25,12 +25,25 @@ MOST_DERATE_SHARE = 0.1
 """4 % for each 1,000 ft, from 2,000 ft on, where the plate has no rule of its own."""
 
 
-def heat_input(nameplate: CoolingNameplate, readings: Readings, *, lower_stage: bool = False) -> Known | Missing:
-    """Heat given to the air [W], or what is missing to know it. `lower_stage`: the burner is not on its full one."""
+def heat_input(
+    nameplate: CoolingNameplate, readings: Readings, *, lower_stage: bool = False, beside: bool = False
+) -> Known | Missing:
+    """All the heat given to the air [W], or what is missing to know it.
+
+    `lower_stage`: the burner is not on its full one. `beside`: the electric heater is on beside a compressor, whose heat nobody
+    reads.
+    """
     if nameplate.burns_gas and lower_stage:
         return Missing(("The burner on its full stage",))
     if nameplate.burns_gas:
         return _gas(nameplate, readings.pressure_pa)
+    if beside:
+        return Missing(("The electric heater alone, with the compressor off",))
+    return heater_power(readings)
+
+
+def heater_power(readings: Readings) -> Known | Missing:
+    """What the electric heater draws [W]: by the power meter, else volts times amps."""
     power = readings.average("heater", "electric_power")
     if power is not None:
         return Known(power, Working(), Sentence.of("Electric heat by the power meter."))

@@ -66,6 +66,7 @@ _NAMES: dict[str, str] = {
     "power": """
         total_w sensible_w latent_w heat_w rated_total_w rated_heating_w plate_input_w gas_input_w heating_input_w wall_gain_w
         leak_load_w drawn_in_w given_w room_load_w room_sensible_w capacity_w gains_w solar_w rejected_w reheat_w full_heat_w
+        heater_w
     """,
     "electric_power": "fan_power_w interlock_w full_w power_w fan_w",
     "apparent_power": "damper_va board_va control_va need_va rated_va load_va spare_va",

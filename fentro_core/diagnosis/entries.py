@@ -33,6 +33,11 @@ ITEMS: dict[str, dict[str, str]] = {
         "first": "Lower, or slowed down",
         "one": "It has only one",
     },
+    "auxiliary": {
+        "off": "The compressor alone",
+        "on": "The electric heater too",
+        "alone": "The electric heater alone",
+    },
 }
 """Things to see besides symptoms, with the answers that may be given; none named: any words."""
 

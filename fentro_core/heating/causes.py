@@ -93,6 +93,7 @@ CAUSES: tuple[Cause, ...] = (
             "rise": {"low"},
             "airflow": {"right", "high"},
             "element_dead": {"yes"},
+            "heater": {"low"},
         },
         proof="element_dead",
         who=ELECTRICAL,
@@ -110,6 +111,7 @@ CAUSES: tuple[Cause, ...] = (
         shows={
             "heat": {"low"},
             "rise": {"low"},
+            "amps_heating": {"low", "right"},
             "airflow": {"right", "high"},
             "outdoor_iced": {"yes"},
         },

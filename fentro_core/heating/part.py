@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from fentro_core.airflow.heat_input import heat_input
+from fentro_core.airflow.heat_input import heat_input, heater_power
 from fentro_core.airflow.ways import Airflow
 from fentro_core.base.measured import Measured, propagate
 from fentro_core.base.quantity import Quantity, quantity
@@ -33,7 +33,7 @@ from fentro_core.instruments.station_air import StationAir
 from fentro_core.logbook.steps import Caution
 from fentro_core.phase.context import PartContext, missing, said
 from fentro_core.phase.declaration import Part, PartResult
-from fentro_core.phase.known import Missing
+from fentro_core.phase.known import Known, Missing
 from fentro_core.phase.numbers import Followed, Number
 from fentro_core.phase.results import Result, VerdictLine
 from fentro_core.phase.verdicts import gravest, softened
@@ -83,6 +83,7 @@ def _results(context: Context, airflow: Airflow) -> Iterator[Result]:
     yield context.keep("rise", supply.dry_bulb - return_.dry_bulb, working, remark)
     yield from (in_use,) if in_use else ()
     context.note("outlet", supply.dry_bulb)
+    _note_heater(context)
     given = _given(context, airflow, return_, supply)
     expected = _expected(context, airflow, return_)
     yield given
@@ -91,6 +92,14 @@ def _results(context: Context, airflow: Airflow) -> Iterator[Result]:
     if heat_total and target:
         inputs = {"heat": heat_total, "target": target}
         context.note("heat_share", propagate(lambda heat, target: {"share": heat / target}, inputs)["share"])
+
+
+def _note_heater(context: Context) -> None:
+    """What the electric heater draws of its nameplate's watts, where it is called."""
+    read, rated = heater_power(context.readings), context.nameplate.electric_heater_w
+    if isinstance(read, Known) and rated and context.auxiliary in ("on", "alone"):
+        share = Measured(read.value.value / rated, {source: part / rated for source, part in read.value.parts.items()})
+        context.note("heater_share", share)
 
 
 def _given(context: Context, airflow: Airflow, return_: StationAir, supply: StationAir) -> Result:
@@ -116,7 +125,7 @@ def _given(context: Context, airflow: Airflow, return_: StationAir, supply: Stat
 
 def _expected(context: Context, airflow: Airflow, return_: StationAir) -> list[Result]:
     """Heat by the nameplate's fire, by the heater's watts, or by the outdoor air."""
-    source = heat_input(context.nameplate, context.readings, lower_stage=context.lower_stage)
+    source = heat_input(context.nameplate, context.readings, lower_stage=context.lower_stage, beside=context.heater_beside)
     if context.nameplate.burns_gas:
         if isinstance(source, Missing):
             return [missing("target_heat", source.what)]
@@ -146,13 +155,17 @@ def _heat_pump(context: Context, airflow: Airflow, return_: StationAir) -> list[
         return [missing(key, ["The nameplate's rated heating"]) for key in TARGET_KEYS]
     if outdoor is None or flow is None:
         return [missing(key, ["Outdoor dry bulb"]) for key in TARGET_KEYS]
-    inputs = {"t_r": return_.dry_bulb, "t_o": outdoor.dry_bulb, "flow": flow.flow}
+    heater = _heater_beside(context)
+    if isinstance(heater, Missing):
+        return [missing(key, heater.what) for key in TARGET_KEYS]
+    inputs = {"t_r": return_.dry_bulb, "t_o": outdoor.dry_bulb, "flow": flow.flow, "heater": heater}
     working = Working()
     pressure = context.pressure_pa
 
-    def worked(t_r: float, t_o: float, flow: float, own: float) -> dict[str, float]:
+    def worked(t_r: float, t_o: float, flow: float, heater: float, own: float) -> dict[str, float]:
         now = heat_pump_expected(t_r, t_o, flow, rated, rated_flow, pressure)
-        return {"heat": own * now.heat_w, "rise": own * now.rise_k}
+        heat_w = own * now.heat_w + heater
+        return {"heat": heat_w, "rise": electric_rise(heat_w, flow, t_r, 0.0, pressure)}
 
     try:
         central = heat_pump_expected(
@@ -169,6 +182,18 @@ def _heat_pump(context: Context, airflow: Airflow, return_: StationAir) -> list[
             context.result("target_rise", fields["rise"], working, remark),
         ]
     remark = Sentence.of("The compressor's heat alone, not while it defrosts and without the electric heater.")
+    if context.heater_beside:
+        working.step(
+            "with the electric heater",
+            "Q",
+            "Q_p + Q_h",
+            central.heat_w + heater.value,
+            "power",
+            Q_p=(central.heat_w, "power"),
+            Q_h=(heater.value, "power"),
+        )
+        electric_rise(central.heat_w + heater.value, flow.flow.value, return_.dry_bulb.value, 0.0, pressure, working)
+        remark = Sentence.of("The compressor's heat and the electric heater's, not while it defrosts.")
     measured = context.number("rise")
     assert measured is not None
     context.note("rise_residual", measured - fields["rise"])
@@ -176,6 +201,20 @@ def _heat_pump(context: Context, airflow: Airflow, return_: StationAir) -> list[
         context.keep("target_heat", fields["heat"], working, remark),
         context.keep("target_rise", fields["rise"], working, remark),
     ]
+
+
+RATED_HEATER_SHARE = 0.05
+"""95 % half-width of what a heater draws of its nameplate's watts, for the voltage is not the rated one. Ours."""
+
+
+def _heater_beside(context: Context) -> Measured | Missing:
+    """What the electric heater adds to the compressor's heat [W]: as read, else as the nameplate says; none where it is off."""
+    if not context.heater_beside:
+        return Measured(0.0)
+    read, rated = heater_power(context.readings), context.nameplate.electric_heater_w
+    if isinstance(read, Known):
+        return read.value
+    return Measured(rated, {"heater's nameplate": RATED_HEATER_SHARE * rated}) if rated else read
 
 
 def _page(context: Context) -> HeatingPage | None:
@@ -237,11 +276,12 @@ def _verdicts(context: Context) -> Iterator[VerdictLine]:
         verdict = judge(share, 1 - HEAT_TOLERANCE_SHARE, 1 + HEAT_TOLERANCE_SHARE)
         words = Sentence.of("Heat given is {share} of what is to be expected now.", share=(share.value, "share"))
         mark = verdict.mark
-        if mark == "off" and share.value > 1 and context.nameplate.is_heat_pump and context.number("rise_residual") is not None:
+        more = share.value > 1 and context.nameplate.is_heat_pump and context.number("rise_residual") is not None
+        if mark == "off" and more and not context.heater_beside:
             mark = "watch"
             words = Sentence.of(
                 "Heat given is {share} of the compressor's: the electric heater is on. "
-                "Read its power, or shut it off and read again.",
+                "Say so in Settle, or shut it off and read again.",
                 share=(share.value, "share"),
             )
         yield VerdictLine("heat", softened(mark, early), words, "heat_total", notes, bool(early), "heating")
@@ -297,6 +337,7 @@ PART = Part(
         Number(key="target_heat", name="Heat expected now", kind="power", optional=True),
         Number(key="target_rise", name="Rise expected now", kind=_KIND, optional=True),
         Number(key="rise_residual", kind=_KIND),
+        Number(key="heater_share", kind="share"),
     ),
     stations=stations,
     symptoms=SYMPTOMS,

@@ -6,6 +6,9 @@ from fentro_core.diagnosis.people import ELECTRICAL, FLAME, GAS, HEATING, LICENS
 from fentro_core.diagnosis.symptom import Group, Symptom, by_eye, by_number
 from fentro_core.heating.heat import HEAT_TOLERANCE_SHARE
 
+HEATER_TOLERANCE_SHARE = 0.15
+"""A heater draws its nameplate's watts within this: 7 % of voltage off the rated one. One element of two or three is far more."""
+
 SYMPTOMS: tuple[Symptom, ...] = (
     by_number(
         key="rise",
@@ -47,6 +50,25 @@ SYMPTOMS: tuple[Symptom, ...] = (
         least=1 - HEAT_TOLERANCE_SHARE,
         most=1 + HEAT_TOLERANCE_SHARE,
         says="heat_share",
+    ),
+    by_number(
+        key="heater",
+        title="Electric heater's draw against its nameplate",
+        low="Electric heater draws too little",
+        right="Electric heater draws what it should",
+        high="Electric heater draws too much",
+        ask="Have it called, and read the power at the heater's feed.",
+        minutes=5,
+        who=ELECTRICAL,
+        caution=LIVE,
+        mode=HEATING,
+        kinds=PUMP,
+        stations=("heater",),
+        group=Group.TARGET,
+        number="heater_share",
+        least=1 - HEATER_TOLERANCE_SHARE,
+        most=1 + HEATER_TOLERANCE_SHARE,
+        says="heater_share",
     ),
     by_eye(
         key="meter_fast",

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from math import exp
 
 from fentro_core.base.sentence import Sentence
 from fentro_core.diagnosis.cause import CAUSES
@@ -58,6 +59,7 @@ PLACES = {
     "evaporating_t": ("suction_line", "gauge pressure"),
     "condensing_t": ("liquid_line", "gauge pressure"),
     "amps": ("outdoor_unit", "current"),
+    "heater_w": ("heater", "electric power"),
 }
 """Where a reading of the model was taken, and what it is."""
 
@@ -76,7 +78,7 @@ def findings(phase: PhaseContext, signs: Iterable[Sign], rejected: Rejected) -> 
     said = words_of(told)
     machines, faint = _of_machine(judged, states, sure)
     lines = [(chance, _likely(chance, each.cause.key, judged), each) for chance, each in machines]
-    lines += [(each.fit / (each.fit + APART), each.likely, each) for each in apart]
+    lines += [(chance, each.likely, each) for chance, each in shared(apart)]
     lines = _hazard_first(sorted(lines, key=lambda line: -round(line[0], SAME)))
     found = [
         finding(each, phase.nameplate, said, chance, likely, faint=faint and not each.cause.apart)
@@ -108,6 +110,19 @@ def _odd(phase: PhaseContext, judged: Judged) -> tuple[Sentence, ...]:
     if not told and judged.misses >= POOR_BY:
         return (Sentence(UNEXPLAINED),)
     return tuple(Sentence(f"Read again: {names[at]}, {what}. It fits neither a sound unit nor any cause.") for at, what in told)
+
+
+def shared(apart: Iterable[Ranked]) -> list[tuple[float, Ranked]]:
+    """Causes of rooms, zones and damp with their chances: those that explain the same things seen share one, by their fit."""
+    groups: dict[tuple[str, ...], list[Ranked]] = {}
+    for each in apart:
+        groups.setdefault(tuple(sorted(each.seen)), []).append(each)
+    found = []
+    for group in groups.values():
+        best = max(each.fit for each in group)
+        whole = sum(exp(each.fit - best) for each in group)
+        found += [(best / (best + APART) * exp(each.fit - best) / whole, each) for each in group]
+    return found
 
 
 TIE = 0.85

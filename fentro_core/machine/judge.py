@@ -29,7 +29,7 @@ SURE_YES = 0.85
 TABLE = 0.9
 CONTEXT = 0.97
 
-PAIRS_OF, PAIRED_WITH = 4, 14
+PAIRS_OF, PAIRED_WITH, PAIRS_LOOKED_INTO = 4, 14, 8
 PAIR_SHARE = 3.0
 PAIRS_FROM, PAIRS_ANYHOW_FROM, PAIRS_UNDER_SOUND, POOR_BY = -3.0, 2.0, 0.25, 25.0
 """Two at once are looked for where the best single cause misses this much more than its readings ordinarily would: the second
@@ -92,8 +92,29 @@ def operations(site: Site) -> Sequence[tuple[Setting, float]]:
         derated = min(max((101_325.0 - site.pressure_pa) / 3_500.0 * 0.04, 0.0), 0.3)
         less = _staged({"fire": 1 - derated}, lower or 0.0) if derated > 0.06 else []
         return [*_staged({}, 0.3 if lower is None else lower), *((setting, 0.4 * share) for setting, share in less)]
-    auxiliary = [({"auxiliary_w": watt}, 0.1) for watt in (4_800.0, 7_500.0, 10_000.0)]
-    return [*_staged({}, 0.15 if lower is None else lower), *auxiliary]
+    return _pump_heats(site, _staged({}, 0.15 if lower is None else lower))
+
+
+HEATERS_W = (4_800.0, 7_500.0, 10_000.0)
+"""What electric heaters draw, where the nameplate does not say it."""
+
+HALF_CALLED, HEATER_CALLED = 0.15, 0.3
+"""How often half of the elements is called where the heater is, and how often it is where nobody said so. Ours."""
+
+
+def _pump_heats(site: Site, compressor: list[tuple[Setting, float]]) -> list[tuple[Setting, float]]:
+    """A heat pump heats by its compressor, in one of these ways, by the electric heater beside it, or by that alone."""
+    if site.heater_w:
+        watts = [(site.heater_w, 1 - HALF_CALLED), (site.heater_w / 2, HALF_CALLED)]
+    else:
+        watts = [(watt, 1 / len(HEATERS_W)) for watt in HEATERS_W]
+    if site.auxiliary == "off":
+        return compressor
+    if site.auxiliary == "alone":
+        return [({"auxiliary_w": watt, "running": 0.0}, share) for watt, share in watts]
+    if site.auxiliary == "on":
+        return [({**way, "auxiliary_w": watt}, share * often) for watt, share in watts for way, often in compressor]
+    return [*compressor, *(({"auxiliary_w": watt}, HEATER_CALLED * share) for watt, share in watts)]
 
 
 LOWER_STAGES = (0.6, 0.68, 0.78)
@@ -111,6 +132,12 @@ def settings(cause: Cause) -> list[Setting]:
     """What a cause does to the machine, at each of its severities."""
     count = max((len(levels) for levels in cause.does.values()), default=1)
     return [{knob: levels[min(at, len(levels) - 1)] for knob, levels in cause.does.items()} for at in range(count)]
+
+
+def middle(cause: Cause) -> list[Setting]:
+    """Its middle severity; one on either side where it makes something read more, or less."""
+    levels = settings(cause)
+    return levels[len(levels) // 2 - 1 : len(levels) // 2 + 1] if cause.either_way else [levels[len(levels) // 2]]
 
 
 def told_by_eye(cause: Cause | None, states: States, beside: Cause | None = None) -> float:
@@ -165,6 +192,8 @@ class Judging:
             return False
         if self.site and self.site.gas and not self.site.cooling and cause.area == "Cooling":
             return False
+        if self.site and "element" in cause.does and self.site.auxiliary == "off":
+            return False
         if not cause.does and not any(self._speaks_for(cause, key) for key in cause.shows):
             return False
         if self.site and cause.metering and self.site.cooling:
@@ -190,8 +219,7 @@ class Judging:
             self._try((), base_sound + log(TYPED_SHARE), self.ways[0][0], {"sunlit_k": off_k})
         rough: dict[str, float] = {}
         for cause in self.causes:
-            levels = settings(cause)
-            tried = levels[len(levels) // 2 - 1 : len(levels) // 2 + 1] if cause.either_way else [levels[len(levels) // 2]]
+            tried = middle(cause)
             chances = [self._chance(self._knobs(self.ways[0][0], level))[0] for level in tried]
             rough[cause.key] = base[cause.key] + max(chances) - log(len(tried))
         leading = sorted(self.causes, key=lambda cause: (-round(rough[cause.key], SAME), cause.key))
@@ -208,24 +236,33 @@ class Judging:
         return self._told()
 
     def _two_at_once(self, into: list[Cause], leading: list[Cause], prior: Mapping[str, float]) -> None:
-        """Each of the leading causes with any other that does something else: what one leaves unexplained, the other may."""
+        """Each of the leading causes with any other that does something else: what one leaves unexplained, the other may.
+
+        All at the second's middle severity; those that come out best at every one.
+        """
         way = self.ways[0][0]
+        found: list[tuple[float, float, Cause, Cause]] = []
         for at, one in enumerate(into[:PAIRS_OF]):
             first = self.level[(one.key,)]
             for other in leading[at + 1 : at + 1 + PAIRED_WITH]:
                 if set(one.does) & set(other.does) or not other.does:
                     continue
-                levels = settings(other)
                 start = log(PAIR_SHARE * prior[one.key] * prior[other.key] / (1 - SOUND_BEFOREHAND))
                 start += told_by_eye(one, self.states, other)
-                tried = levels if (other.key,) in self.level else [levels[len(levels) // 2]]
-                for second in tried:
-                    self._try((one.key, other.key), start - log(len(tried)), way, {**first, **second})
+                tried = [self._chance(self._knobs(way, {**first, **level}))[0] for level in middle(other)]
+                found.append((start + max(tried), start, one, other))
+        for at, (_, start, one, other) in enumerate(sorted(found, key=lambda each: -round(each[0], SAME))):
+            levels = settings(other) if at < PAIRS_LOOKED_INTO and (other.key,) in self.level else middle(other)
+            for level in levels:
+                self._try((one.key, other.key), start - log(len(levels)), way, {**self.level[(one.key,)], **level})
 
     def _knobs(self, way: Setting, level: Setting) -> Knobs:
         merged = dict(way)
         for knob, value in level.items():
-            merged[knob] = value if knob not in way else way[knob] * value if knob != "outdoor" else max(way[knob], value)
+            if knob == "auxiliary_w":
+                merged[knob] = way.get(knob) or (self.site.heater_w if self.site else 0.0) or value
+            else:
+                merged[knob] = value if knob not in way else way[knob] * value if knob != "outdoor" else max(way[knob], value)
         return Knobs().turned(**merged)
 
     def _chance(self, knobs: Knobs) -> Fit:

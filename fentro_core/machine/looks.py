@@ -20,6 +20,8 @@ READS: Mapping[str, tuple[str, ...]] = {
     "condenser_air": ("condenser_out_t",),
     "recirculation": ("condenser_in_t",),
     "amps": ("amps",),
+    "amps_heating": ("amps",),
+    "heater": ("heater_w",),
     "registers": ("registers",),
     "airflow": ("flow",),
     "static": ("return_static", "supply_static"),
@@ -28,7 +30,7 @@ READS: Mapping[str, tuple[str, ...]] = {
     "return_drop": ("return_static",),
     "supply_drop": ("supply_static",),
     "outdoor_share": ("mixed_t",),
-    "pickup": ("return_t",),
+    "pickup": ("return_t", "pickup_k"),
 }
 """What a look at places would read."""
 
@@ -44,6 +46,8 @@ ORDINARY_SPREAD = {
     "mixed_t": 1.4,
     "return_t": 0.8,
     "registers": 0.045,
+    "heater_w": 500.0,
+    "pickup_k": 1.0,
 }
 """How far a sound machine's reading there lies from what is expected, one standard deviation. Ours."""
 
@@ -56,8 +60,10 @@ SHARE_SPREAD = {
     "coil_out_static": 0.4,
 }
 LEAST_CHANCE, MOST_LEADING = 0.01, 14
-LEAST_BITS = 0.08
+LEAST_BITS = 0.03
 SURE_FROM = 0.97
+BY_COST = 1 / 3
+"""What a look is worth falls with this power of its cost: one that takes eight times as long must tell twice as much. Ours."""
 
 
 @dataclass(frozen=True)
@@ -72,7 +78,7 @@ class Look:
 def next_look(
     judged: Judged, states: Mapping[str, str], cant: Collection[str], *, mode: str, kind: str, stations: Collection[str]
 ) -> Look | None:
-    """The look with the most information for the root of its cost; none where all is plain, or nothing would tell more.
+    """The look with the most information for the cube root of its cost; none where all is plain, or nothing would tell more.
 
     Parameters
     ----------
@@ -92,7 +98,7 @@ def next_look(
             continue
         bits = _bits(look, judged, chances)
         if bits > LEAST_BITS:
-            found.append((bits / look.cost**0.5, bits, look))
+            found.append((bits / look.cost**BY_COST, bits, look))
     if not found:
         return None
     _, bits, look = max(found, key=lambda each: round(each[0], SAME))

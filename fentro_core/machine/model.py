@@ -24,6 +24,9 @@ SUPERHEAT_K = 6.5
 WALL_W_PER_K = 6.0
 FAN_EFFICIENCY = 0.35
 POWER_SHARE = 0.28
+HEATING_POWER = 0.8
+"""What a compressor draws while it heats at 8.3 °C outside, over what it draws at the cooling's rating."""
+
 STAGE_FAN, STAGE_POWER = 0.7, 1.2
 """On a lower stage, of what it gives less: how much less air it moves, and how much less it draws."""
 
@@ -87,20 +90,23 @@ def shows(site: Site, k: Knobs, off_at: frozenset[str] = frozenset()) -> dict[st
     mass = flow * dense * 1.19 * 297.0 / (273.15 + room_t)
     part = {name: dense * drop * getattr(k, name) * share**1.85 for name, drop in site.drops.items()}
     return_t, return_w = room_t, room_w
+    found: dict[str, float] = {}
+    taken_in = min(k.leak * k.r_return**0.4, 0.6)
+    changed = taken_in + (1 - taken_in) * (1 - exp(-WALL_W_PER_K * k.wall / (mass * CP)))
     if site.inlet == "return_grille":
-        taken_in = min(k.leak * k.r_return**0.4, 0.6)
-        wall = 1 - exp(-WALL_W_PER_K * k.wall / (mass * CP))
-        return_t += (given["around_t"] - room_t) * (taken_in + (1 - taken_in) * wall)
+        return_t += (given["around_t"] - room_t) * changed
         return_w += (given["around_w"] - room_w) * taken_in
+    else:
+        found["pickup_k"] = (given["around_t"] - room_t) * changed / (1 - min(changed, 0.8))
     mixed_t = return_t + k.outdoor * (out_t - return_t)
     mixed_w = return_w + k.outdoor * (out_w - return_w)
     fan_k = sum(part.values()) / (FAN_EFFICIENCY * 1190.0 * dense)
-    found: dict[str, float] = {}
     if not site.cooling:
-        supply_t, supply_w = mixed_t + _heated(site, k, out_t) / (mass * CP) + (0.0 if site.gas else fan_k), mixed_w
+        supply_t, supply_w = mixed_t + _heated(site, k, out_t, found) / (mass * CP) + (0.0 if site.gas else fan_k), mixed_w
     else:
         supply_t, supply_w = _cooled(site, k, mixed_t, mixed_w, out_t, mass, share, found)
         supply_t += fan_k + k.heater * site.total_w / (mass * CP)
+        found["heater_w"] = k.heater * site.total_w
     if k.bypassed:
         return_t += k.bypassed * (supply_t - return_t)
         return_w += k.bypassed * (supply_w - return_w)
@@ -134,13 +140,18 @@ def _statics(site: Site, part: Mapping[str, float], found: dict[str, float]) -> 
         found["supply_static"], found["coil_out_static"] = part["r_supply"], filtered - part["r_coil"]
 
 
-def _heated(site: Site, k: Knobs, out_t: float) -> float:
-    """Heat into the air [W]."""
+def _heated(site: Site, k: Knobs, out_t: float, found: dict[str, float]) -> float:
+    """Heat into the air [W]; what compressor and heater draw into `found`."""
     if site.gas:
         return site.input_w / k.plate * site.efficiency * k.fire * k.stage
     pump = site.pump_heat_w / k.plate * (1 + 0.022 * (min(out_t, 15.0) - 8.3)) * k.iced * k.cooling
+    weak = (1 - k.pumping) + 0.8 * k.valve_leak
+    power = HEATING_POWER * (1 + 0.01 * (min(out_t, 15.0) - 8.3)) * (1.0 - STAGE_POWER * (1.0 - k.stage))
+    power *= (1 - 0.3 * max(1 - k.charge, 0.0)) * (1 - 0.55 * weak) * (1 - 0.3 * (1 - k.iced))
+    found["amps"] = site.amps * k.current * (0.1 + 0.72 * power) * k.running
+    found["heater_w"] = k.auxiliary_w * k.element
     pump *= max(k.pumping * (1 - k.valve_leak) * (1 - 1.1 * max(0.93 - k.charge, 0.0)), 0.1) * k.running
-    return pump * k.stage + k.auxiliary_w * k.element
+    return pump * k.stage + found["heater_w"]
 
 
 def _cooled(

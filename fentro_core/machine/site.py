@@ -5,9 +5,11 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from fentro_core.airflow.heat_input import heater_power
 from fentro_core.base.measured import Measured, weighted_sum
 from fentro_core.base.refusal import Refused
 from fentro_core.phase.context import PhaseContext
+from fentro_core.phase.known import Known
 from fentro_core.refrigerant.circuit import BUBBLE, DEW, saturation_temperature
 from fentro_core.system.nameplate import CoolingNameplate
 
@@ -51,6 +53,8 @@ class Site:
     read: Mapping[str, Measured]
     probe_at: Mapping[str, frozenset[str]] = field(default_factory=dict)
     stage: str = ""
+    heater_w: float = 0.0
+    auxiliary: str = ""
 
     @property
     def knows_cooling(self) -> bool:
@@ -102,6 +106,8 @@ def site_of(phase: PhaseContext) -> Site | None:
         read=_read(phase, inlet, plate),
         probe_at=_probes(phase),
         stage=phase.visit.item("stage", phase.phase),
+        heater_w=plate.electric_heater_w or 0.0,
+        auxiliary=phase.auxiliary,
     )
 
 
@@ -158,6 +164,8 @@ def _read(phase: PhaseContext, inlet: str, plate: CoolingNameplate) -> dict[str,
                 found["evaporating_t" if name == "suction" else "condensing_t"] = saturated
     if (amps := readings.average("outdoor_unit", "current")) is not None and plate.compressor_current_a:
         found["amps"] = amps
+    if plate.has_electric_heater and isinstance(heater := heater_power(readings), Known):
+        found["heater_w"] = heater.value
     return found
 
 

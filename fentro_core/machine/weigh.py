@@ -59,6 +59,7 @@ HEATED_OWN_K = 1.2
 STATIC_SHARE = 0.06
 FLOW_SHARE = 0.02
 AMPS_SHARE = 0.04
+HEATER_SHARE = 0.05
 FREEDOM, FAR = 5.0, 3.0
 """Degrees of freedom of each spread: tails heavier than normal, for a digit typed wrong must not decide alone."""
 
@@ -104,9 +105,9 @@ def unsure(site: Site) -> dict[str, float]:
     """What may differ on this machine, and how much."""
     found = dict(UNSURE)
     if not site.cooling:
-        for name in ("moist", "evaporating_k", "superheat_k", "subcooling_k", "approach", "warming", "current"):
+        for name in ("moist", "evaporating_k", "superheat_k", "subcooling_k", "approach", "warming"):
             del found[name]
-        found["flow"] = 0.14
+        found["flow"], found["current"] = 0.14, 0.16
     if not site.gas:
         found.pop("fire")
     elif not site.cooling:
@@ -162,6 +163,8 @@ def own_of(site: Site, name: str, shown: float) -> float:
     """How far the model lies off there."""
     if name == "flow":
         return FLOW_SHARE * shown
+    if name == "heater_w":
+        return HEATER_SHARE * max(abs(shown), site.read[name].value) + 60.0
     if name == "amps":
         return AMPS_SHARE * abs(shown) + 0.1
     own = HEATED_OWN_K if name == "supply_t" and not site.cooling else OWN[name]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import Any
 
 from fentro_core.air.mixing import Stream, mix
@@ -58,11 +59,15 @@ def chosen(context: PartContext[Any], aim: MoistureAim | None, return_: StationA
         entering = _entering(context, room)
         least_air = _least_air(context, aim.least_air, flow.flow.value)
         means = (aim.reheat_source, aim.most_bypass, aim.cop, entering, least_air)
-        found = choose(room, flow.flow.value, sensible, max(water, 0.0), *means)
+        found = _same(room, flow.flow.value, sensible, max(water, 0.0), *means)
     except Refused as refused:
         return Ways(words=refused.sentence, by_unit=by_unit)
     lines = tuple(_lines(found, room, entering, unbuilt=unbuilt))
     return Ways(found, _words(found, room), lines, _note(found), by_unit)
+
+
+_same = lru_cache(maxsize=128)(choose)
+"""Most readings of a visit leave room, flow and load as they were: the same question is answered once."""
 
 
 def _load(context: PartContext[Any], aim: MoistureAim | None) -> tuple[float | None, float | None]:

@@ -80,6 +80,11 @@ class PhaseContext:
         """Somebody saw that it runs on a lower stage, or slowed down: what the nameplate says is of the full one."""
         return self.visit.item("stage", self.phase) == "first"
 
+    @property
+    def auxiliary(self) -> str:
+        """Whether the electric heater is called: ``off``, ``on`` beside the compressor, ``alone``, or "" where nobody said."""
+        return self.visit.item("auxiliary", self.phase)
+
     def seen_by_eye(self) -> list[Sign]:
         """Symptoms that were answered by eye in this phase, in the order in which they were."""
         seen = [(SYMPTOMS[each.item], each.value) for each in self.visit.seen_in(self.phase) if each.item in SYMPTOMS]
@@ -109,7 +114,13 @@ class PartContext(Generic[Plated]):
         self.stations = phase.stations
         self.mode = phase.mode
         self.lower_stage = phase.lower_stage
+        self.auxiliary = phase.auxiliary
         self.early = phase.early
+
+    @property
+    def heater_beside(self) -> bool:
+        """The electric heater is on while the compressor heats as well."""
+        return self.auxiliary == "on"
 
     def air(self, station: str) -> StationAir | None:
         """A station's air as differences use it (probes matched)."""

@@ -13,6 +13,9 @@ ORDINARY_CONDENSER_AIR_K = (5.0, 14.0)
 ORDINARY_CURRENT_SHARE = (0.5, 1.0)
 """Running current against the nameplate's, on an ordinary day. Ours."""
 
+HEATING_CURRENT_SHARE = (0.4, 0.95)
+"""The same while a heat pump heats: less, for it is cold outside. Ours."""
+
 SYMPTOMS: tuple[Symptom, ...] = (
     by_number(
         key="superheat",
@@ -113,6 +116,25 @@ SYMPTOMS: tuple[Symptom, ...] = (
         number="current_share",
         least=ORDINARY_CURRENT_SHARE[0],
         most=ORDINARY_CURRENT_SHARE[1],
+        says="current_share",
+    ),
+    by_number(
+        key="amps_heating",
+        title="Compressor's current while it heats",
+        low="Current low while it heats",
+        right="Current ordinary while it heats",
+        high="Current high while it heats",
+        ask="Clamp the outdoor unit's feed.",
+        minutes=5,
+        who=ELECTRICAL,
+        caution=LIVE,
+        mode=HEATING,
+        kinds=PUMP,
+        stations=("outdoor_unit",),
+        group=Group.TARGET,
+        number="current_share",
+        least=HEATING_CURRENT_SHARE[0],
+        most=HEATING_CURRENT_SHARE[1],
         says="current_share",
     ),
     Symptom(

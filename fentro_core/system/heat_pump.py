@@ -18,15 +18,17 @@ from fentro_core.system.night_setup import NightPlanned, NightSetup
 class HeatPumpNameplate(CoolingNameplate):
     """Split heat pump; `night_cooling` when a damper can bring in outdoor air; rated heating at 47 °F outdoor.
 
+    `heater_w`: what all elements of the electric heater beside the compressor draw together.
     `night`, `night_plan`: what a night's plan needs, and the last one, as a visit left them.
     """
 
     rated_heating_w: float | None = None
+    heater_w: float | None = None
     night_cooling: bool = False
     night: NightSetup | None = None
     night_plan: NightPlanned | None = None
 
-    MOST: ClassVar[Mapping[str, float]] = {**CoolingNameplate.MOST, "rated_heating_w": 2_000_000.0}
+    MOST: ClassVar[Mapping[str, float]] = {**CoolingNameplate.MOST, "rated_heating_w": 2_000_000.0, "heater_w": 200_000.0}
 
     def check(self) -> None:
         """As every cooling nameplate, and what was kept of its night cooling."""
@@ -52,6 +54,11 @@ class HeatPumpNameplate(CoolingNameplate):
     def has_electric_heater(self) -> bool:
         """Beside the compressor."""
         return True
+
+    @property
+    def electric_heater_w(self) -> float | None:
+        """As the nameplate says."""
+        return self.heater_w
 
     @property
     def rated_pump_heat_w(self) -> float | None:

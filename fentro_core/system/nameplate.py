@@ -91,6 +91,11 @@ class Nameplate:
         return False
 
     @property
+    def electric_heater_w(self) -> float | None:
+        """What it draws with every element on [W]."""
+        return None
+
+    @property
     def all_branches(self) -> tuple[Branch, ...]:
         """Ducts to rooms that the nameplate lists."""
         return ()
@@ -293,6 +298,7 @@ NAMEPLATE_LABELS = {
     "rise_high_k": "Temperature rise, most",
     "max_outlet_c": "Outlet air, most",
     "rated_heating_w": "Rated heating",
+    "heater_w": "Electric heater, all elements",
     "cooling_coil": "Cooling coil",
     "refrigerant": "Refrigerant",
     "metering": "Metering device",
@@ -323,6 +329,7 @@ NAMEPLATE_GIVES = {
     "rise_low_k": "Without it: no verdict on the temperature rise.",
     "rise_high_k": "Without it: no verdict on the temperature rise.",
     "rated_heating_w": "Without it: no target for heating.",
+    "heater_w": "Without it: a dead element of the heater can't be told by its power.",
     "refrigerant": "Without it: no superheat or subcooling from gauge pressures.",
     "metering": "Without it: no target superheat.",
     "subcooling_k": "Without it: an ordinary subcooling is assumed.",

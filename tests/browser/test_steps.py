@@ -59,6 +59,22 @@ def test_what_is_typed_for_a_note_stays_until_it_is_kept(device: BrowserContext)
     assert logbook(page)["entries"][0]["body"] == {"text": "Right side warmer, 7 of them", "step": "trace"}
 
 
+def test_what_a_heat_pump_heats_by_is_asked_and_only_there(device: BrowserContext) -> None:
+    page = enter(device)
+    start_visit(page)
+    step(page, "Settle")
+    expect(page.get_by_role("heading", name="Which stage does it run on?")).to_be_visible()
+    expect(page.get_by_role("group", name="What gives the heat")).to_have_count(0)
+    page.goto("/")
+    start_visit(page, "Heat pump")
+    step(page, "Settle")
+    by = page.get_by_role("group", name="What gives the heat")
+    by.get_by_role("button", name="The electric heater too").click()
+    all_saved(page)
+    expect(by.get_by_role("button", pressed=True)).to_have_text("The electric heater too")
+    assert logbook(page)["entries"][-1]["body"] == {"item": "auxiliary", "value": "on"}
+
+
 def test_the_settle_clock_survives_a_reload_and_can_start_again(device: BrowserContext) -> None:
     page = enter(device)
     start_visit(page)

@@ -23,7 +23,7 @@ from fentro_core.system.gas_furnace import FurnaceNameplate
 from fentro_core.system.kinds import air_path
 from fentro_core.visit.results import PhaseResult
 from fentro_core.visit.work_up import work_up
-from tests.core.visits import air, entry, flow, reading, snapshot, started
+from tests.core.visits import air, entry, flow, reading, signs_of, snapshot, started
 
 FURNACE = {
     "heating_input_w": 23_500.0,
@@ -171,3 +171,55 @@ def test_as_left_compares_the_rise() -> None:
     assert change.change.value == pytest.approx(-13.0)
     assert change.real
     assert [each.what for each in result.between] == ["Filter"]
+
+
+def pump_snapshot(auxiliary: str = "", supply: float = 40.0, watts: float | None = None, **plate: Any) -> dict[str, Any]:
+    """A heat pump at 2 °C outside, with its electric heater as somebody said; watts read at its feed."""
+    more = [entry("observation", {"item": "auxiliary", "value": auxiliary})] if auxiliary else []
+    more += [reading("heater", "electric_power", watts, "W")] if watts is not None else []
+    readings = [*air("return", 20.0, 35), reading("supply", "dry_bulb", supply, "degC"), flow(0.42), *air("outdoor", 2.0, 70)]
+    return snapshot([started(), *readings, *more], "split_heat_pump", **{**PUMP, **plate})
+
+
+def pump_heats(auxiliary: str = "", supply: float = 40.0, watts: float | None = None, **plate: Any) -> PhaseResult:
+    return work_up(read_snapshot(pump_snapshot(auxiliary, supply, watts, **plate))).phases[0]
+
+
+def test_a_heater_beside_the_compressor_adds_to_what_is_expected() -> None:
+    alone = number(pump_heats("off"), "target_heat")
+    by_plate, by_meter = pump_heats("on", heater_w=9_600.0), pump_heats("on", watts=9_200.0, heater_w=9_600.0)
+    assert number(by_plate, "target_heat") == pytest.approx(alone + 9_600.0, rel=1e-6)
+    assert number(by_meter, "target_heat") == pytest.approx(alone + 9_200.0, rel=1e-6)
+    rise = electric_rise(alone + 9_200.0, 0.42, 20.0, 0.0, 101_325.0)
+    assert number(by_meter, "target_rise") == pytest.approx(rise, rel=0.01)
+    lines = next(each for each in by_meter.results if each.key == "target_heat").lines
+    assert "with the electric heater" in [line.name for line in lines]
+
+
+def test_a_heater_whose_watts_nobody_knows_leaves_the_heat_open() -> None:
+    found = {each.key: each for each in pump_heats("on").results}
+    assert found["target_heat"].quantity is None
+    assert found["target_heat"].missing == ("The electric heater's power, or volts and amps",)
+
+
+@pytest.mark.parametrize(("auxiliary", "known"), [("on", False), ("alone", True), ("", True)])
+def test_the_heaters_watts_give_the_airflow_only_where_it_heats_alone(auxiliary: str, known: bool) -> None:
+    ways = {way.key: way for way in pump_heats(auxiliary, watts=9_600.0).pages.airflow.methods}
+    assert (ways["airflow_rise"].quantity is not None) is known
+
+
+@pytest.mark.parametrize(("watts", "state"), [(4_800.0, "low"), (9_300.0, "right"), (0.0, "low")])
+def test_what_the_heater_draws_is_held_against_its_nameplate_where_it_is_called(watts: float, state: str) -> None:
+    called = {"watts": watts, "heater_w": 9_600.0}
+    assert signs_of(pump_snapshot("on", **called))["heater"].state == state
+    assert signs_of(pump_snapshot("alone", **called))["heater"].state == state
+    assert "heater" not in signs_of(pump_snapshot("off", **called))
+    assert "heater" not in signs_of(pump_snapshot("on", watts=watts)), "no nameplate, no verdict"
+
+
+def test_more_heat_than_expected_is_the_heater_only_where_nobody_said_that_it_is_on() -> None:
+    unsaid = {line.key: line for line in pump_heats(supply=52.0).verdicts}["heat"]
+    said = {line.key: line for line in pump_heats("on", supply=64.0, heater_w=4_800.0).verdicts}["heat"]
+    assert unsaid.mark == "watch"
+    assert "Settle" in unsaid.sentence.say()
+    assert said.mark == "off"

@@ -20,8 +20,10 @@ from fentro_core.air.saturation import saturated_ratio as exact_ratio
 from fentro_core.air.state import AirState
 from fentro_core.base.measured import Measured
 from fentro_core.diagnosis.cause import CAUSES
+from fentro_core.diagnosis.engine import rank
 from fentro_core.diagnosis.symptom import SYMPTOMS
 from fentro_core.logbook.snapshot import read_snapshot
+from fentro_core.machine.findings import APART, shared
 from fentro_core.machine.judge import Judging, operations
 from fentro_core.machine.judge import settings as settings_of
 from fentro_core.machine.knobs import NAMES, Knobs
@@ -441,3 +443,71 @@ def test_on_a_sound_machine_causes_are_faint_and_stand_in_no_verdict() -> None:
             assert phase.sound > max(each.chance for each in told)
             assert len(told) <= 3
             assert not any(each.likely for each in told)
+
+
+HEATS = {
+    "cooling": False,
+    "given": {**a_site().given, "room_t": Measured(20.0), "outdoor_t": Measured(2.0), "around_t": Measured(5.0)},
+}
+
+
+@pytest.mark.parametrize("knobs", [{"charge": 0.65}, {"pumping": 0.7}, {"valve_leak": 0.3}, {"iced": 0.5}])
+def test_a_heat_pump_that_gives_less_heat_draws_less(knobs: dict[str, float]) -> None:
+    by = moved(a_site(**HEATS), **knobs)
+    assert by["supply_t"] < -1.0
+    assert by["amps"] < -0.3
+
+
+@pytest.mark.parametrize(
+    ("auxiliary", "heater_w", "watts"),
+    [
+        ("off", 9_600.0, {0.0}),
+        ("on", 9_600.0, {9_600.0, 4_800.0}),
+        ("alone", 9_600.0, {9_600.0, 4_800.0}),
+        ("on", 0.0, {4_800.0, 7_500.0, 10_000.0}),
+        ("", 9_600.0, {0.0, 9_600.0, 4_800.0}),
+    ],
+)
+def test_the_electric_heater_is_as_somebody_said(auxiliary: str, heater_w: float, watts: set[float]) -> None:
+    ways = operations(a_site(**HEATS, auxiliary=auxiliary, heater_w=heater_w))
+    assert {way.get("auxiliary_w", 0.0) for way, _ in ways} == watts
+    assert all((way.get("running") == 0.0) is (auxiliary == "alone") for way, _ in ways)
+    if auxiliary:
+        assert sum(share for _, share in ways) == pytest.approx(1.0)
+
+
+def heats_with(watts: float, auxiliary: str = "on") -> dict[str, float]:
+    """Chances of a heat pump whose heater draws so much of 9,600 W, while it gives what that and the compressor give."""
+    site = a_site(**HEATS, auxiliary=auxiliary, heater_w=9_600.0)
+    warm = shows(site, Knobs().turned(auxiliary_w=watts))["supply_t"]
+    read = {"supply_t": Measured(warm, {"probe": 0.5}), "heater_w": Measured(watts, {"meter": 60.0})}
+    judged = Judging(replace(site, read=read), CAUSES.values(), {}).judged()
+    return {"dead": judged.of("element_dead"), "sound": judged.sound}
+
+
+def test_a_dead_element_is_told_by_its_watts() -> None:
+    none, half, whole = heats_with(0.0), heats_with(4_800.0), heats_with(9_600.0)
+    assert none["dead"] > 0.9
+    assert 0.01 < half["dead"] < half["sound"], "half of it may be all that is called"
+    assert whole["dead"] < 0.01 < whole["sound"]
+    assert heats_with(0.0, "off")["dead"] == 0.0
+
+
+def test_what_the_return_duct_takes_up_is_worth_a_look_where_only_the_plenum_was_read() -> None:
+    site = a_site(inlet="return")
+    leaks, sound = (shows(site, Knobs().turned(leak=leak))["pickup_k"] for leak in (0.2, 0.02))
+    assert leaks - sound > 3.0
+    assert "pickup_k" not in shows(a_site(), Knobs()), "the grille was read: the plenum's reading itself tells"
+
+
+def test_causes_that_explain_the_same_thing_seen_share_its_chance() -> None:
+    alone = rank({"worst_room_far": "yes"}, "cooling", "furnace_with_coil")
+    apart = [each for each in alone if each.cause.apart]
+    assert len(apart) > 1
+    assert {each.seen for each in apart} == {("worst_room_far",)}
+    told = shared(apart)
+    best = max(each.fit for each in apart)
+    assert sum(part for part, _ in told) == pytest.approx(best / (best + APART))
+    assert [part for part, _ in told] == sorted((part for part, _ in told), reverse=True), (
+        "the better it fits, the larger its part"
+    )

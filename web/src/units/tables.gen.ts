@@ -1120,6 +1120,11 @@ export const tables: Tables = {
    "full": "Its full stage",
    "first": "Lower, or slowed down",
    "one": "It has only one"
+  },
+  "auxiliary": {
+   "off": "The compressor alone",
+   "on": "The electric heater too",
+   "alone": "The electric heater alone"
   }
  },
  "parts": {
@@ -2081,6 +2086,12 @@ export const tables: Tables = {
      "key": "rated_heating_w",
      "label": "Rated heating",
      "gives": "Without it: no target for heating.",
+     "kind": "power"
+    },
+    {
+     "key": "heater_w",
+     "label": "Electric heater, all elements",
+     "gives": "Without it: a dead element of the heater can't be told by its power.",
      "kind": "power"
     },
     {

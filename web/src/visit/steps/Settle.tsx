@@ -12,6 +12,7 @@ import { say } from "../../units/units";
 import { OneOf } from "./OneOf";
 
 const ALREADY_S = 20 * 60;
+const HEATER = "heater";
 const SETTLED_S = 10 * 60;
 
 export function Settle() {
@@ -80,6 +81,18 @@ export function Settle() {
             The nameplate's figures are those of the full stage: have it called, where you can.
           </p>
           <OneOf item="stage" legend="Stage that runs" />
+        </section>
+      )}
+      {page.work_up.diagnosed && page.work_up.path.stations.some((station) => station.id === HEATER) && (
+        <section className="panel p-4" aria-labelledby="auxiliary">
+          <h2 id="auxiliary" className="font-semibold text-lg">
+            While it heats: by what?
+          </h2>
+          <p className="mt-1">
+            The heat it should give, and what may be wrong, hang on it. Shut the electric heater off at the
+            thermostat to judge the compressor.
+          </p>
+          <OneOf item="auxiliary" legend="What gives the heat" />
         </section>
       )}
       {on && (
