@@ -86,10 +86,10 @@ export function Settle() {
       {page.work_up.diagnosed && page.work_up.path.stations.some((station) => station.id === HEATER) && (
         <section className="panel p-4" aria-labelledby="auxiliary">
           <h2 id="auxiliary" className="font-semibold text-lg">
-            While it heats: by what?
+            What heats the air?
           </h2>
           <p className="mt-1">
-            The heat it should give, and what may be wrong, hang on it. Shut the electric heater off at the
+            While it cools, pass this by. The heat to expect hangs on it: shut the electric heater off at the
             thermostat to judge the compressor.
           </p>
           <OneOf item="auxiliary" legend="What gives the heat" />
