@@ -89,8 +89,8 @@ export function Settle() {
             What heats the air?
           </h2>
           <p className="mt-1">
-            While it cools, pass this by. The heat to expect hangs on it: shut the electric heater off at the
-            thermostat to judge the compressor.
+            While it cools, pass this by. The heat to expect depends on it: shut the electric heater off at
+            the thermostat to judge the compressor.
           </p>
           <OneOf item="auxiliary" legend="What gives the heat" />
         </section>
