@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import os
 import re
 from collections.abc import Iterator
@@ -227,6 +228,35 @@ def open_station(page: Page, station: str) -> None:
     """Tap the tag of a station in the air path."""
     page.get_by_test_id(f"tag-{station}").click()
     page.get_by_test_id("typed").wait_for()
+
+
+def put(page: Page, *readings: tuple[str, str, float, str], seen: str = "") -> None:
+    """Readings by the interface's own call, as another device of the same person would send them; `seen`: answered yes."""
+    visit = page.url.split("/visits/")[1].split("?")[0]
+    status = page.evaluate(
+        """async ([visit, rows, seen]) => {
+            const token = decodeURIComponent(/csrftoken=([^;]+)/.exec(document.cookie)[1]);
+            const entries = rows.map(([station, quantity, value, unit]) => ({
+                id: crypto.randomUUID(), kind: "reading", at: new Date().toISOString(), phase: "as_found",
+                body: {station, quantity, value, unit},
+            }));
+            if (seen) entries.push({
+                id: crypto.randomUUID(), kind: "observation", at: new Date().toISOString(), phase: "as_found",
+                body: {item: seen, value: "yes"},
+            });
+            const headers = {"content-type": "application/json", "X-CSRFToken": token};
+            const answer = await fetch(`/api/v1/visits/${visit}/entries`, {method: "POST", headers, body: JSON.stringify({entries})});
+            return (await answer.json()).refused;
+        }""",
+        [visit, [list(each) for each in readings], seen],
+    )
+    assert status == [], json.dumps(status)
+    page.reload()
+
+
+def air(station: str, dry_bulb: float, rh: float) -> list[tuple[str, str, float, str]]:
+    """Dry bulb and humidity of a station, for `put`."""
+    return [(station, "dry_bulb", dry_bulb, "degC"), (station, "relative_humidity", rh, "percent")]
 
 
 def all_saved(page: Page) -> None:

@@ -2,43 +2,13 @@
 
 from __future__ import annotations
 
-import json
 import re
 from typing import Any
 
 import pytest
-from playwright.sync_api import BrowserContext, Page, expect
+from playwright.sync_api import BrowserContext, expect
 
-from tests.browser.conftest import PHONE, all_saved, enter, logbook, part, start_visit, step, tap
-
-
-def put(page: Page, *readings: tuple[str, str, float, str], seen: str = "") -> None:
-    """Readings by the interface's own call, as another device of the same person would send them; `seen`: answered yes."""
-    visit = page.url.split("/visits/")[1].split("?")[0]
-    status = page.evaluate(
-        """async ([visit, rows, seen]) => {
-            const token = decodeURIComponent(/csrftoken=([^;]+)/.exec(document.cookie)[1]);
-            const entries = rows.map(([station, quantity, value, unit]) => ({
-                id: crypto.randomUUID(), kind: "reading", at: new Date().toISOString(), phase: "as_found",
-                body: {station, quantity, value, unit},
-            }));
-            if (seen) entries.push({
-                id: crypto.randomUUID(), kind: "observation", at: new Date().toISOString(), phase: "as_found",
-                body: {item: seen, value: "yes"},
-            });
-            const headers = {"content-type": "application/json", "X-CSRFToken": token};
-            const answer = await fetch(`/api/v1/visits/${visit}/entries`, {method: "POST", headers, body: JSON.stringify({entries})});
-            return (await answer.json()).refused;
-        }""",
-        [visit, [list(each) for each in readings], seen],
-    )
-    assert status == [], json.dumps(status)
-    page.reload()
-
-
-def air(station: str, dry_bulb: float, rh: float) -> list[tuple[str, str, float, str]]:
-    return [(station, "dry_bulb", dry_bulb, "degC"), (station, "relative_humidity", rh, "percent")]
-
+from tests.browser.conftest import PHONE, air, all_saved, enter, logbook, part, put, start_visit, step, tap
 
 WEAK = [
     *air("return", 25.2, 33),

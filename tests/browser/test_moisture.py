@@ -5,9 +5,8 @@ from __future__ import annotations
 import pytest
 from playwright.sync_api import BrowserContext, Locator, Page, expect
 
-from tests.browser.conftest import PHONE, all_saved, choose, enter, logbook, remember, start_visit
+from tests.browser.conftest import PHONE, air, all_saved, choose, enter, logbook, put, remember, start_visit
 from tests.browser.test_economizer import rooftop_visit, scene
-from tests.browser.test_findings import air, put
 from tests.browser.test_on_the_device import with_core
 from tests.core.test_calculation import CYCLES
 

@@ -11,7 +11,20 @@ from pathlib import Path
 import pytest
 from playwright.sync_api import BrowserContext, Page, Route, expect
 
-from tests.browser.conftest import PHONE, all_saved, close_visit, enter, logbook, open_station, start_visit, step, tap, values
+from tests.browser.conftest import (
+    PHONE,
+    air,
+    all_saved,
+    close_visit,
+    enter,
+    logbook,
+    open_station,
+    put,
+    start_visit,
+    step,
+    tap,
+    values,
+)
 
 ROOT = Path(__file__).resolve().parents[2]
 STEPS = ["Arrive", "Trace", "Settle", "Measure", "Work out", "Set up", "Prove", "Restore", "Hand over"]
@@ -210,11 +223,17 @@ def test_the_air_path_is_this_systems_own(device: BrowserContext, system: str, t
     assert [name for name in not_there if name in shown] == []
 
 
-def test_no_two_tags_of_the_air_path_overlap(device: BrowserContext) -> None:
+@pytest.mark.parametrize("read", [False, True], ids=["empty", "read early"])
+def test_no_two_tags_of_the_air_path_overlap(device: BrowserContext, read: bool) -> None:
     page = enter(device)
-    for system in ("Rooftop unit 1", "Furnace and coil", "Heat pump", "Fresh-air ventilator"):
+    units = ("Rooftop unit 1", "Furnace and coil", "Heat pump")
+    for system in (*units, "Fresh-air ventilator"):
         page.goto("/")
         start_visit(page, system)
+        if read:
+            stations = ("return", "outdoor", "supply") if system in units else ("supply", "outdoor", "extract", "exhaust")
+            put(page, *(each for station in stations for each in air(station, 22.5, 45)))
+            expect(page.get_by_test_id("tag-outdoor")).to_contain_text("45 % RH")
         boxes = [tag.bounding_box() for tag in page.get_by_test_id(re.compile("^tag-")).all()]
         for index, one in enumerate(boxes):
             for other in boxes[index + 1 :]:

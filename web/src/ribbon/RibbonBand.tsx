@@ -183,6 +183,7 @@ export function StationTag({
       <span className="flex items-center justify-center gap-1 text-sm">
         <TagSign tag={tag} />
         {tag.name}
+        {tag.early && <span className="text-xs quiet">early</span>}
         {tag.waiting > 0 && (
           <span className="rounded bg-warning px-1 text-warning-content text-xs">waits</span>
         )}
@@ -191,7 +192,7 @@ export function StationTag({
         <>
           <span className="reading block font-semibold text-lg">{tag.dryBulb}</span>
           <span className="reading block text-xs quiet">
-            {[tag.plusMinus, tag.humidity, tag.early ? "early" : ""].filter(Boolean).join("  ")}
+            {[tag.plusMinus, tag.humidity].filter(Boolean).join("  ")}
           </span>
         </>
       ) : (
