@@ -11,6 +11,7 @@ from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.units import FOOT_M
 from fentro_core.base.working import SILENT, Working
+from fentro_core.phase.context import PartContext
 from fentro_core.phase.known import Known, Missing
 from fentro_core.phase.readings import Readings
 from fentro_core.system.nameplate import CoolingNameplate
@@ -25,21 +26,18 @@ MOST_DERATE_SHARE = 0.1
 """4 % for each 1,000 ft, from 2,000 ft on, where the plate has no rule of its own."""
 
 
-def heat_input(
-    nameplate: CoolingNameplate, readings: Readings, *, lower_stage: bool = False, beside: bool = False
-) -> Known | Missing:
+def heat_input(context: PartContext[CoolingNameplate]) -> Known | Missing:
     """All the heat given to the air [W], or what is missing to know it.
 
-    `lower_stage`: the burner is not on its full one. `beside`: the electric heater is on beside a compressor, whose heat nobody
-    reads.
+    What a burner gives on a lower stage is not on its plate; what a compressor gives beside the electric heater nobody reads.
     """
-    if nameplate.burns_gas and lower_stage:
+    if context.nameplate.burns_gas and context.lower_stage:
         return Missing(("The burner on its full stage",))
-    if nameplate.burns_gas:
-        return _gas(nameplate, readings.pressure_pa)
-    if beside:
+    if context.nameplate.burns_gas:
+        return _gas(context.nameplate, context.readings.pressure_pa)
+    if context.heater_beside:
         return Missing(("The electric heater alone, with the compressor off",))
-    return heater_power(readings)
+    return heater_power(context.readings)
 
 
 def heater_power(readings: Readings) -> Known | Missing:

@@ -98,7 +98,7 @@ def _flow_band(context: Context, found: Airflow) -> tuple[float, float] | None:
     """The flow this unit should have: by the nameplate's rise range while heating, else its rated flow."""
     rise, return_ = context.nameplate.rise_range_k, context.air("return")
     if context.mode == "heating" and rise and return_:
-        heat = heat_input(context.nameplate, context.readings, lower_stage=context.lower_stage, beside=context.heater_beside)
+        heat = heat_input(context)
         if isinstance(heat, Known):
             per_kelvin = dry_heat_per_m3(return_.dry_bulb.value, context.pressure_pa)
             return heat.value.value / rise[1] / per_kelvin, heat.value.value / rise[0] / per_kelvin

@@ -224,7 +224,7 @@ class _Ways:
         return_, supply = self.readings.matched_airs.get("return"), self.readings.matched_airs.get("supply")
         if return_ is None or supply is None or supply.dry_bulb.value <= return_.dry_bulb.value:
             return replace(way, missing=("Return and supply dry bulb while heating",))
-        heat = heat_input(self.nameplate, self.readings, lower_stage=self.context.lower_stage, beside=self.context.heater_beside)
+        heat = heat_input(self.context)
         if isinstance(heat, Missing):
             return replace(way, missing=heat.what)
         early = self.readings.early(("return", "supply"))

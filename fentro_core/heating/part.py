@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from fentro_core.airflow.heat_input import heat_input, heater_power
 from fentro_core.airflow.ways import Airflow
-from fentro_core.base.measured import Measured, propagate
+from fentro_core.base.measured import Measured, propagate, weighted_sum
 from fentro_core.base.quantity import Quantity, quantity
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
@@ -98,8 +98,7 @@ def _note_heater(context: Context) -> None:
     """What the electric heater draws of its nameplate's watts, where it is called."""
     read, rated = heater_power(context.readings), context.nameplate.electric_heater_w
     if isinstance(read, Known) and rated and context.auxiliary in ("on", "alone"):
-        share = Measured(read.value.value / rated, {source: part / rated for source, part in read.value.parts.items()})
-        context.note("heater_share", share)
+        context.note("heater_share", weighted_sum([(1 / rated, read.value)]))
 
 
 def _given(context: Context, airflow: Airflow, return_: StationAir, supply: StationAir) -> Result:
@@ -125,7 +124,7 @@ def _given(context: Context, airflow: Airflow, return_: StationAir, supply: Stat
 
 def _expected(context: Context, airflow: Airflow, return_: StationAir) -> list[Result]:
     """Heat by the nameplate's fire, by the heater's watts, or by the outdoor air."""
-    source = heat_input(context.nameplate, context.readings, lower_stage=context.lower_stage, beside=context.heater_beside)
+    source = heat_input(context)
     if context.nameplate.burns_gas:
         if isinstance(source, Missing):
             return [missing("target_heat", source.what)]

@@ -259,10 +259,12 @@ class Judging:
     def _knobs(self, way: Setting, level: Setting) -> Knobs:
         merged = dict(way)
         for knob, value in level.items():
-            if knob == "auxiliary_w":
+            if knob == "auxiliary_w":  # Watts that are called, not a factor of them.
                 merged[knob] = way.get(knob) or (self.site.heater_w if self.site else 0.0) or value
+            elif knob == "outdoor":
+                merged[knob] = max(way.get(knob, value), value)
             else:
-                merged[knob] = value if knob not in way else way[knob] * value if knob != "outdoor" else max(way[knob], value)
+                merged[knob] = way.get(knob, 1.0) * value
         return Knobs().turned(**merged)
 
     def _chance(self, knobs: Knobs) -> Fit:
