@@ -15,6 +15,7 @@ from django.db import DEFAULT_DB_ALIAS, connection, models
 from django.db.models.query import get_related_populators
 
 M = TypeVar("M", bound=models.Model)
+N = TypeVar("N", bound=models.Model)
 
 
 @dataclass(frozen=True)
@@ -54,15 +55,28 @@ class Prepared(Generic[M]):
         TypeError
             Not as many values as the query takes.
         """
+        with connection.cursor() as cursor:
+            cursor.execute(*self.asked(*values))
+            return self.made(cursor.fetchone())
+
+    def asked(self, *values: Any) -> tuple[str, list[Any]]:
+        """Its SQL and what goes with it.
+
+        Raises
+        ------
+        TypeError
+            Not as many values as the query takes.
+        """
         if len(values) != len(self._samples):
             raise TypeError(f"{len(self._samples)} values, not {len(values)}")
-        written = self._written = self._written or self._write()
-        with connection.cursor() as cursor:
-            cursor.execute(written.sql, [fixed if at is None else values[at] for at, fixed in written.given])
-            found = cursor.fetchone()
+        written = self._known()
+        return written.sql, [fixed if at is None else values[at] for at, fixed in written.given]
+
+    def made(self, found: Sequence[Any] | None) -> M | None:
+        """The model of a row that came back."""
         if found is None:
             return None
-        row = list(found)
+        written, row = self._known(), list(found)
         for at, (convert, column) in written.converters.items():
             for each in convert:
                 row[at] = each(row[at], column, connection)
@@ -70,6 +84,10 @@ class Prepared(Generic[M]):
         for each in written.related:
             each.populate(row, made)
         return made  # type: ignore[return-value]
+
+    def _known(self) -> _Written:
+        self._written = self._written or self._write()
+        return self._written
 
     def _write(self) -> _Written:
         compiler = self._queryset(*self._samples).order_by().query.get_compiler(DEFAULT_DB_ALIAS)
@@ -85,6 +103,22 @@ class Prepared(Generic[M]):
             compiler.get_converters([column[0] for column in compiler.select]),
             get_related_populators(compiler.klass_info, compiler.select, DEFAULT_DB_ALIAS),
         )
+
+
+def first_of_both(one: Prepared[M], values: Sequence[Any], other: Prepared[N], more: Sequence[Any]) -> tuple[M | None, N | None]:
+    """The first rows of two queries, in one way to the database and back.
+
+    Raises
+    ------
+    TypeError
+        Not as many values as a query takes.
+    """
+    (sql, given), (then, rest) = one.asked(*values), other.asked(*more)
+    with connection.cursor() as cursor:
+        cursor.execute(f"{sql}; {then}", [*given, *rest])
+        found = one.made(cursor.fetchone())
+        cursor.nextset()
+        return found, other.made(cursor.fetchone())
 
 
 def insert_and_update(new: Sequence[models.Model], row: models.Model, *fields: str) -> None:

@@ -10,16 +10,14 @@ from django.core.exceptions import PermissionDenied
 from django.http import HttpRequest
 
 from fentro_server.accounts.models import Person
-from fentro_server.prepared import Prepared
-
-_BY_KEY: Prepared[Person] = Prepared(lambda key: Person.objects.filter(pk=key), UUID(int=1))
+from fentro_server.accounts.sessions import BY_KEY, came_along
 
 BY_NAME = "fentro_server.accounts.backends.ByName"
 """Where a person comes in without a password: an invitation, the demo."""
 
 
 class ByName(ModelBackend):
-    """By name and password. Whose a session is, is asked with every request: by a query that is written once."""
+    """By name and password. Whose a session is, is asked with every request: with the session itself where that can be."""
 
     def authenticate(self, request: HttpRequest | None, **credentials: Any) -> Person:  # type: ignore[override]
         """The person.
@@ -36,5 +34,5 @@ class ByName(ModelBackend):
 
     def get_user(self, user_id: UUID) -> Person | None:
         """Who it is, with the company, if still with us."""
-        person = _BY_KEY.first(user_id)
+        person = came_along(user_id) or BY_KEY.first(user_id)
         return person if person is not None and self.user_can_authenticate(person) else None

@@ -169,6 +169,6 @@ LOGGING: dict[str, Any] = {
 def database(url: str) -> dict[str, object]:
     """A PostgreSQL database by URL, with a pool of connections: under ASGI each request runs in a thread of its own."""
     found: dict[str, object] = env.db_url_config(url)
-    found["CONN_HEALTH_CHECKS"] = True
+    found["ENGINE"] = "fentro_server.database"
     found["OPTIONS"] = {**found.get("OPTIONS", {}), "pool": {"min_size": 1, "max_size": 10, "timeout": 10}}  # type: ignore[dict-item]
     return found

@@ -6,12 +6,14 @@ import uuid
 from datetime import timedelta
 
 import pytest
+from django.conf import settings
 from django.contrib.sessions.models import Session
 from django.db import IntegrityError, connection, transaction
 from django.test import Client
 from django.test.utils import CaptureQueriesContext
 from django.utils import timezone
 
+from fentro_server.accounts.backends import ByName
 from fentro_server.accounts.models import Company, Person
 from fentro_server.accounts.sessions import SessionStore
 from fentro_server.places.models import Site
@@ -127,6 +129,33 @@ def test_every_request_asks_anew_who_may_come_in(technician: Client, ours: House
     assert technician.get("/api/v1/day").status_code == 200
     ours.people["technician"].sign_out_everywhere()
     assert technician.get("/api/v1/day").status_code == 401
+
+
+@pytest.mark.django_db
+def test_a_session_and_whose_it_is_come_in_one_way(technician: Client, ours: House) -> None:
+    assert technician.get("/api/v1/session").json()["person"]["name"], "from now on whose it is, is known"
+    with CaptureQueriesContext(connection) as asked:
+        technician.get("/api/v1/session")
+    about = [
+        each["sql"] for each in asked.captured_queries if "django_session" in each["sql"] or "accounts_person" in each["sql"]
+    ]
+    assert len(about) == 1
+    person = ours.people["technician"]
+    Person.objects.filter(pk=person.pk).update(name="Ilse Other")
+    assert technician.get("/api/v1/session").json()["person"]["name"] == "Ilse Other", "as it stands now"
+    Session.objects.all().delete()
+    assert technician.get("/api/v1/session").json()["person"] is None
+
+
+@pytest.mark.django_db
+def test_a_session_that_becomes_another_persons_is_theirs(technician: Client, ours: House) -> None:
+    technician.get("/api/v1/session")
+    held = SessionStore(technician.cookies[settings.SESSION_COOKIE_NAME].value)
+    lead = ours.people["lead"]
+    held.update({"_auth_user_id": str(lead.pk), "_auth_user_hash": lead.get_session_auth_hash()})
+    held.save()
+    assert technician.get("/api/v1/session").json()["person"]["id"] == str(lead.pk)
+    assert ByName().get_user(ours.people["technician"].pk) == ours.people["technician"], "and nobody's is left over"
 
 
 @pytest.mark.django_db

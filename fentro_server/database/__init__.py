@@ -1,0 +1,1 @@
+"""Django's PostgreSQL, with a pool that asks less."""
