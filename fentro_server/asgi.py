@@ -10,7 +10,6 @@ from __future__ import annotations
 import asyncio
 import contextlib
 import contextvars
-import gc
 import os
 import sys
 from concurrent.futures import ThreadPoolExecutor
@@ -26,12 +25,15 @@ from django.http.response import HttpResponseBase
 from django.urls import get_resolver, set_script_prefix
 
 from fentro_server.bounds import Bounded
+from fentro_server.tidying import tidy_up, tidy_when_idle
 
 os.environ.setdefault("DJANGO_SETTINGS_MODULE", "fentro_server.settings.production")
 
 
 THREADS = 8
 """Requests worked on at the same time by one process; each has a database connection while it is."""
+IDLE_S = 0.01
+"""After an answer; if no request is worked on then, the process tidies up."""
 
 
 class OneThreadHandler(ASGIHandler):
@@ -40,6 +42,7 @@ class OneThreadHandler(ASGIHandler):
     def __init__(self) -> None:
         super().__init__()
         self._threads = ThreadPoolExecutor(THREADS, thread_name_prefix="request")
+        self._inside = 0
 
     def load_middleware(self, is_async: bool = False) -> None:
         """Always for synchronous use."""
@@ -72,13 +75,22 @@ class OneThreadHandler(ASGIHandler):
             pass
 
     async def _answer(self, request: ASGIRequest, scope: Any, send: Any) -> None:
-        call = contextvars.copy_context().run
-        response = await asyncio.get_running_loop().run_in_executor(self._threads, call, self._answered, request, scope)
+        call, loop = contextvars.copy_context().run, asyncio.get_running_loop()
+        self._inside += 1
+        try:
+            response = await loop.run_in_executor(self._threads, call, self._answered, request, scope)
+        finally:
+            self._inside -= 1
+            loop.call_later(IDLE_S, self._tidied)
         try:
             await self.send_response(response, send)
         finally:
             if response.streaming:
                 await asyncio.shield(sync_to_async(response.close, thread_sensitive=True)())
+
+    def _tidied(self) -> None:
+        if not self._inside:
+            tidy_up()
 
     def _answered(self, request: ASGIRequest, scope: Any) -> HttpResponseBase:
         """In the thread: the answer, whole unless it is a stream. The database connection is given back before it is sent."""
@@ -99,11 +111,7 @@ application = Bounded(OneThreadHandler())
 # Routes, and with them everything that answers, are read now: else the first request of each worker waits for it.
 routes = get_resolver().url_patterns
 
-# What was made at start lives as long as the process: without this, the collector walks it all again every few requests.
-gc.collect()
-gc.freeze()
-# Requests make much that lives shortly and frees itself; walking what is kept of visits each time would hold up every tenth.
-gc.set_threshold(50_000, 20, 50)
+tidy_when_idle()
 
 # A stream sends hundreds of times a second, and waits after each for its turn beside whoever works a visit out: shorter turns.
 sys.setswitchinterval(0.0005)
