@@ -49,6 +49,7 @@ CAUSES: tuple[Cause, ...] = (
         },
         proof="drops_blown",
         mode=COOLING,
+        rare=True,
         does={"water": (0.4, 0.7)},
     ),
 )
