@@ -86,6 +86,5 @@ SYMPTOMS: tuple[Symptom, ...] = (
         minutes=1,
         who=ANYONE,
         mode=COOLING,
-        besides=0.3,
     ),
 )
