@@ -53,7 +53,7 @@ def _number(given: object, _: type) -> float:
 def _text(given: object, _: type) -> str:
     if not isinstance(given, str):
         raise Refused("This must be text.")
-    if (not given.isascii() or "\x00" in given) and unkeepable(given):
+    if unkeepable(given):
         raise Refused("There is a letter in this text that can't be kept. Type it again.")
     return given
 
