@@ -32,8 +32,8 @@ BUDGET_MS = 40.0
 VISIT = 300
 """Entries that each visit has before it is timed."""
 LONG_VISIT = 5_000
-KEPT_ALIVE_S = 4.0
-"""A connection that was idle for longer is opened anew, as browsers do."""
+KEPT_ALIVE_S = 60.0
+"""A connection that was idle for longer is opened anew, sooner than most browsers do."""
 
 
 class Technician(threading.Thread):

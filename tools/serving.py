@@ -17,6 +17,9 @@ from tools.say import Trouble
 from tools.setup import DATA, PYTHON, ROOT
 
 DEFAULT_PORT = 8040
+KEPT_ALIVE = ("--timeout-keep-alive", "75")
+"""How long a connection at rest is kept [s]: longer than proxies and most browsers keep theirs, so that none is closed under a
+request, and a technician stays with the worker that has the visit read."""
 
 
 def demo_key() -> str:
@@ -92,6 +95,7 @@ def start_server(environment: dict[str, str], port: int, log: Path, *words: str)
         "--no-server-header",
         "--timeout-graceful-shutdown",
         "3",
+        *KEPT_ALIVE,
         *words,
     ]
     with log.open("ab") as output:
