@@ -33,7 +33,7 @@ CAUSES: tuple[Cause, ...] = (
         proof="seam_open",
         caution=HEIGHT,
         does={"leak": (0.11, 0.17, 0.26)},
-        often={"seam_open": 0.75},
+        often={"seam_open": 0.75, "better_when_cool": 0.6},
         by_flame=DRAFT,
     ),
     Cause(
@@ -55,6 +55,7 @@ CAUSES: tuple[Cause, ...] = (
         proof="return_bare",
         caution=HEIGHT,
         does={"wall": (9.0, 15.0, 24.0)},
+        often={"better_when_cool": 0.6},
     ),
     Cause(
         key="return_bypass",

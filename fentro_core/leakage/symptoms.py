@@ -86,5 +86,6 @@ SYMPTOMS: tuple[Symptom, ...] = (
         minutes=1,
         who=ANYONE,
         mode=COOLING,
+        besides=0.3,
     ),
 )
