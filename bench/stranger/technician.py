@@ -29,6 +29,9 @@ OFF_BY = {"air": (0.25, 0.018), "clamp": 0.6, "manometer": 1.5, "gauges": 9e3, "
 ACROSS_K = {"cooling": 0.5, "heating": 1.6}
 """How much the air differs from point to point across a supply duct, one standard deviation."""
 
+PROBE_ENDS_C = 90.0
+"""Hotter air is not read: the product refuses it too."""
+
 STAGE_SEEN = 0.7
 """How often he sees which stage it runs on."""
 
@@ -246,6 +249,8 @@ class Technician:
         if self.chance.random() < 0.004:
             shown = -shown if abs(shown) < 9 else shown + self.chance.choice((-9.0, 9.0))  # a digit typed wrong
             self.typed_wrong.add(station)
+        if shown > PROBE_ENDS_C:
+            return
         self._put(station, "dry_bulb", round(shown, 1), "degC", probe, point)
         self._put(station, "relative_humidity", round(100 * rh, 1), "percent", probe, point)
 

@@ -72,8 +72,8 @@ CAUSES: tuple[Cause, ...] = (
         },
         proof="duct_crushed",
         caution=HEIGHT,
-        rare=True,
         does={"r_supply": (3.5, 6.0, 9.0)},
+        often={"worst_room_far": 0.7},
     ),
     Cause(
         key="zones_shut",
@@ -129,7 +129,6 @@ CAUSES: tuple[Cause, ...] = (
         },
         proof="wheel_dirty",
         caution=POWER_OFF,
-        rare=True,
         does={"fan": (0.8, 0.7, 0.6)},
     ),
     Cause(

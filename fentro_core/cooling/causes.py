@@ -49,7 +49,6 @@ CAUSES: tuple[Cause, ...] = (
         },
         proof="drops_blown",
         mode=COOLING,
-        rare=True,
         does={"water": (0.4, 0.7)},
     ),
 )

@@ -225,7 +225,7 @@ def _page(context: Context) -> HeatingPage | None:
     now, outlet, most = context.number("rise"), context.number("outlet"), nameplate.most_outlet_c
     mark: Mark = "not_measured"
     if now and low and high:
-        mark = judge(now, low.value, high.value).mark
+        mark = softened(judge(now, low.value, high.value).mark, context.early)
     return HeatingPage(
         rise=quantity(now, _KIND) if now else None,
         low=low,

@@ -96,7 +96,7 @@ CAUSES: tuple[Cause, ...] = (
         proof="supply_open",
         caution=HEIGHT,
         does={"lost": (0.16, 0.24, 0.34)},
-        often={"supply_open": 0.65},
+        often={"supply_open": 0.65, "worst_room_far": 0.5},
         by_flame=DRAFT,
     ),
 )

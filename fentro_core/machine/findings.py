@@ -23,13 +23,13 @@ MOST_SHOWN = 6
 SHOWN_FROM, NAMED_FROM, BESIDE_SOUND = 0.06, 0.15, 0.33
 """Causes are shown from the first chance on, once the likeliest has the second, and the third share of a sound machine's."""
 
-FAINT_FROM, FAINT_BESIDE_SOUND, FAINT_SHOWN_FROM, MOST_FAINT = 0.08, 0.1, 0.04, 3
+FAINT_FROM, FAINT_BESIDE_SOUND, FAINT_SHOWN_FROM, MOST_FAINT = 0.08, 0.1, 0.03, 3
 """Below that, so many are still told, as faint: what it would be, if it were anything. No report and no verdict tells them."""
 
 LOOKS_UNTIL = 0.9
 """Chance of a sound machine from which no look is worth its minutes."""
 
-LIKELY_FROM = 0.85
+LIKELY_FROM = 0.9
 """Chance from which a cause is called likely: on machines it was not set on it was then right in nine of ten (docs/method.md)."""
 
 SIGNS_NEEDED = 2

@@ -15,9 +15,9 @@ from fentro_core.machine.weigh import Weights, each_chance, weights
 from fentro_core.machine.weigh import chance as chance_of
 from fentro_core.machine.weigh import misses as misses_of
 
-SOUND_BEFOREHAND = 0.30
-RARE_SHARE = 0.25
-"""Before anything is read: three visits in ten find a sound machine; a rare cause is met once for four times of a common one."""
+SOUND_BEFOREHAND = 0.25
+RARE_SHARE = 0.5
+"""Before anything is read: one visit in four finds a sound machine; a rare cause is met once for twice a common one."""
 
 LOOKED_INTO, BEHIND = 14, 9.0
 """Causes that are worked out at every severity and operation; the others, or those so far behind, at their middle one."""

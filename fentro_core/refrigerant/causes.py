@@ -255,7 +255,6 @@ CAUSES: tuple[Cause, ...] = (
         who=ELECTRICAL,
         caution=POWER_OFF,
         mode=COOLING,
-        rare=True,
         does={"condenser": (0.55, 0.4, 0.28)},
     ),
     Cause(

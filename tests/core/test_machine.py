@@ -24,7 +24,7 @@ from fentro_core.diagnosis.engine import rank
 from fentro_core.diagnosis.symptom import SYMPTOMS
 from fentro_core.logbook.snapshot import read_snapshot
 from fentro_core.machine.findings import APART, shared
-from fentro_core.machine.judge import Judging, operations
+from fentro_core.machine.judge import SOUND_BEFOREHAND, Judging, operations
 from fentro_core.machine.judge import settings as settings_of
 from fentro_core.machine.knobs import NAMES, Knobs
 from fentro_core.machine.looks import next_look
@@ -195,8 +195,8 @@ def test_one_reading_typed_wrong_does_not_decide_alone() -> None:
 def test_without_any_reading_nobody_is_accused() -> None:
     judged = Judging(None, [cause for cause in CAUSES.values() if not cause.apart], {}).judged()
     assert sum(judged.chances.values()) == pytest.approx(1.0)
-    assert judged.sound > 0.3
-    assert max(chance for keys, chance in judged.chances.items() if keys) < 0.1
+    assert judged.sound > SOUND_BEFOREHAND
+    assert max(chance for keys, chance in judged.chances.items() if keys) < judged.sound / 5
 
 
 @pytest.mark.parametrize(("metering", "never"), [("valve", "wrong_piston"), ("restrictor", "valve_starves")])
