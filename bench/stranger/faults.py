@@ -148,6 +148,15 @@ FAULTS: tuple[Kind, ...] = (
     ),
     Kind("element dead", "element_dead", _one("element", 0.0, 0.5), mode=HEATS, only=PUMP, day={"auxiliary": True}),
     Kind("outdoor coil iced", "outdoor_iced", _one("iced", 0.4, 0.65), mode=HEATS, only=PUMP),
+    Kind("read in defrost", "defrosting", _one("defrosts", 0.3, 0.75), mode=HEATS, only=PUMP, day={"outdoor": (-4.0, 6.0)}),
+    Kind(
+        "read in defrost, heater on",
+        "defrosting",
+        _one("defrosts", 0.3, 0.75),
+        mode=HEATS,
+        only=PUMP,
+        day={"outdoor": (-4.0, 6.0), "auxiliary": True},
+    ),
     Kind("one probe off", "one_probe_off", SOUND, _slip("off_k", 2.5, 5.0, signed=True), mode=ANY),
     Kind("probe sees metal", "probe_sees", SOUND, _slip("sees_k", 8.0, 16.0), mode=HEATS, only=GAS),
     Kind("probe touches", "probe_touches", SOUND, _slip("touches_k", 3.0, 6.0, signed=True)),
@@ -207,6 +216,7 @@ EYE: dict[str, dict[str, float]] = {
     "limit_cycles": {"burner_cycles": 0.95, "tap_low": 0.6},
     "element_dead": {"element_dead": 0.92},
     "outdoor_iced": {"outdoor_iced": 0.95},
+    "defrosting": {"defrosting": 0.85, "outdoor_iced": 0.3},
     "one_probe_off": {"probe_swap_moves": 0.88},
     "probe_sees": {"probe_sees": 0.9},
     "probe_touches": {"probe_touches": 0.85},
@@ -260,7 +270,7 @@ def _day(draw: Random, machine: Machine, mode: str, asked: Mapping[str, Any]) ->
     pressure = standard_pressure(elevation) + draw.gauss(0.0, 500.0)
     stage = asked.get("stage", 1.0)
     if mode == HEATS:
-        outdoor_c = draw.uniform(-8.0, 8.0) if machine.input_w else draw.uniform(-4.0, 11.0)
+        outdoor_c = draw.uniform(*asked.get("outdoor", (-8.0, 8.0) if machine.input_w else (-4.0, 11.0)))
         room_c, rh = draw.uniform(19.0, 22.5), draw.uniform(0.22, 0.42)
         around_c, outdoor_rh = outdoor_c + draw.uniform(2.0, 8.0), draw.uniform(0.4, 0.9)
     else:

@@ -70,7 +70,10 @@ class Day:
 
 @dataclass
 class Wrong:
-    """What is wrong with it, and how much: 0 or 1 is sound. `trend`: this machine's own share of the published trends."""
+    """What is wrong with it, and how much: 0 or 1 is sound. `trend`: this machine's own share of the published trends.
+
+    `defrosts`: nothing wrong; while it is read it takes this share of its rated cooling out of the rooms to melt the ice outside.
+    """
 
     resistances: dict[str, float] = field(default_factory=dict)
     fan: float = 1.0
@@ -97,6 +100,7 @@ class Wrong:
     limit: float = 1.0
     element: float = 1.0
     iced: float = 1.0
+    defrosts: float = 0.0
     trend: float = 1.0
 
 
@@ -223,6 +227,8 @@ def _heat(machine: Machine, day: Day, wrong: Wrong) -> float:
         return machine.input_w * machine.efficiency * wrong.fire * wrong.limit * day.derate * (0.65 if day.stage < 1 else 1.0)
     pump = machine.pump_heat_w * (1 + 0.0235 * (day.outdoor_c - 8.3)) * wrong.iced * (1 - wrong.valve_leak) * wrong.pumping
     pump *= 1 - 1.1 * max(0.92 - wrong.charge, 0.0)
+    if wrong.defrosts:
+        pump = -wrong.defrosts * machine.total_w
     if wrong.off:
         pump = 0.0
     return pump + (machine.element_w * wrong.element if day.auxiliary else 0.0)
@@ -237,6 +243,8 @@ def _draws(machine: Machine, day: Day, wrong: Wrong) -> dict[str, float]:
     power = machine.heating_power * (1 + 0.0085 * (day.outdoor_c - 8.3))
     power *= 1 - t * 0.35 * max(1 - wrong.charge, 0.0)
     power *= (1 - 0.5 * (1 - wrong.pumping)) * (1 - 0.45 * wrong.valve_leak) * (1 - t * 0.3 * (1 - wrong.iced))
+    if wrong.defrosts:  # little to lift against, and the outdoor fan stands still
+        power = machine.heating_power * (0.45 + 0.3 * wrong.defrosts)
     heater = machine.element_w * wrong.element if day.auxiliary else 0.0
     return {"amps": 0.0 if wrong.off else machine.amps * (0.1 + 0.72 * power), "heater_w": heater}
 

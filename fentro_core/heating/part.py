@@ -47,7 +47,7 @@ LEAST_ELECTRIC_W = 500.0
 
 TARGET_KEYS = ("target_heat", "target_rise")
 
-MODEL_SHARE = 0.05
+MODEL_SHARE = 0.07
 """95 % half-width of the heat pump's model itself, as a share. Ours; measured on machines of other curves."""
 
 
@@ -251,10 +251,18 @@ def _range(context: Context) -> tuple[Quantity | None, Quantity | None]:
     )
 
 
+NO_HEAT = (
+    "No heat on a cold day: it defrosts, or nobody calls for heat. Ten minutes after it heats again, read again; "
+    "if it does not, look at the causes."
+)
+
+
 def _verdicts(context: Context) -> Iterator[VerdictLine]:
     """Rise and outlet against the nameplate, heat against what was to be expected."""
     early = context.early
     notes = (early,) if early else ()
+    if context.defrosts:
+        yield VerdictLine("heat", "watch", Sentence.of(NO_HEAT), "heat_total", notes, bool(early), "heating")
     measured, allowed = context.number("rise"), context.nameplate.rise_range_k
     if measured is not None and allowed:
         verdict, words = judge_rise(measured, *allowed)

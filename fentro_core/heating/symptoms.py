@@ -122,4 +122,13 @@ SYMPTOMS: tuple[Symptom, ...] = (
         mode=HEATING,
         kinds=PUMP,
     ),
+    by_eye(
+        key="defrosting",
+        title="It defrosts, or just did",
+        ask="Does steam rise outside, does ice melt, does the outdoor fan stand still while the compressor runs?",
+        minutes=2,
+        telling=True,
+        mode=HEATING,
+        kinds=PUMP,
+    ),
 )

@@ -17,7 +17,7 @@ from fentro_core.instruments.averaging import scatter_half_width, weights_of
 LAYERS_K = {"return": 0.8, "supply": 1.0, "mixed": 1.0}
 """How far (95 %) one point of a duct ordinarily lies from the mean of all its layers [K], by station. Ours."""
 
-HEATED_LAYERS_K, HEATED_FROM_C = 2.0, 30.0
+HEATED_LAYERS_K, HEATED_FROM_C = 3.0, 30.0
 """After a heat exchanger or an electric heater, which supply air this warm comes from."""
 
 LAYERS_RH = 0.03

@@ -13,9 +13,10 @@ class Knobs:
 
     `r_return` to `r_supply`: resistance to air. `yields`: how much the flow gives way to resistance. `leak`, `lost`: share of
     the air that comes in before the blower, or goes out after it. `outdoor`: share of outdoor air. `charge`, `pumping`,
-    `surface`, `condenser`: what is left of it. `heater`: heat while cooling, as a share of the rated cooling. `restrictor`: 1
-    where no valve meters. `settled`: how much of the way the supply had come when it was read. `hood`, `plate`: what is read,
-    over what is so. `off_k`: what the culprit probe is off by.
+    `surface`, `condenser`: what is left of it. `heater`: heat while cooling, as a share of the rated cooling. `defrosts`:
+    cooling while heat is called, as a share of the rated cooling. `restrictor`: 1 where no valve meters. `settled`: how much of
+    the way the supply had come when it was read. `hood`, `plate`: what is read, over what is so. `off_k`: what the culprit
+    probe is off by.
     """
 
     flow: float = 1.0
@@ -54,6 +55,7 @@ class Knobs:
     water: float = 0.0
     fire: float = 1.0
     iced: float = 1.0
+    defrosts: float = 0.0
     element: float = 1.0
     auxiliary_w: float = 0.0
     stage: float = 1.0

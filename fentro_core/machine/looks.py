@@ -61,7 +61,7 @@ SHARE_SPREAD = {
 }
 LEAST_CHANCE, MOST_LEADING = 0.01, 14
 LEAST_BITS = 0.03
-SURE_FROM = 0.97
+SURE_FROM = 0.985
 BY_COST = 1 / 3
 """What a look is worth falls with this power of its cost: one that takes eight times as long must tell twice as much. Ours."""
 

@@ -27,6 +27,9 @@ POWER_SHARE = 0.28
 HEATING_POWER = 0.8
 """What a compressor draws while it heats at 8.3 °C outside, over what it draws at the cooling's rating."""
 
+DEFROST_POWER = 0.5
+"""What it draws while it melts the ice on its outdoor coil: it lifts heat by little, and the outdoor fan stands still."""
+
 STAGE_FAN, STAGE_POWER = 0.7, 1.2
 """On a lower stage, of what it gives less: how much less air it moves, and how much less it draws."""
 
@@ -150,6 +153,9 @@ def _heated(site: Site, k: Knobs, out_t: float, found: dict[str, float]) -> floa
     power *= (1 - 0.3 * max(1 - k.charge, 0.0)) * (1 - 0.55 * weak) * (1 - 0.3 * (1 - k.iced))
     found["amps"] = site.amps * k.current * (0.1 + 0.72 * power) * k.running
     found["heater_w"] = k.auxiliary_w * k.element
+    if k.defrosts:
+        found["amps"] = site.amps * k.current * (0.1 + 0.72 * DEFROST_POWER)
+        return found["heater_w"] - k.defrosts * site.total_w
     pump *= max(k.pumping * (1 - k.valve_leak) * (1 - 1.1 * max(0.93 - k.charge, 0.0)), 0.1) * k.running
     return pump * k.stage + found["heater_w"]
 

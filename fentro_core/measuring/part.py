@@ -10,7 +10,7 @@ from fentro_core.diagnosis.signs import Sign
 from fentro_core.instruments import averaging, matching, steadiness
 from fentro_core.measuring.causes import CAUSES
 from fentro_core.measuring.symptoms import SYMPTOMS
-from fentro_core.phase.context import PartContext
+from fentro_core.phase.context import CHANGES_FROM_K, JUDGED_AT, PartContext
 from fentro_core.phase.declaration import Part, PartResult
 from fentro_core.phase.results import VerdictLine
 
@@ -66,12 +66,19 @@ def _overdue(context: Context) -> Iterator[VerdictLine]:
         yield VerdictLine(f"overdue:{name}", "watch", words)
 
 
+def _change(context: Context) -> str:
+    """What it does to the air; it may cool it while nobody called for that."""
+    return_, supply = context.air("return"), context.air("supply")
+    colder = return_ and supply and supply.dry_bulb.value - return_.dry_bulb.value <= -CHANGES_FROM_K
+    return "heats" if context.mode == "heating" else "cools" if colder else "nothing"
+
+
 def _signs(context: Context) -> Iterator[Sign]:
     visit = context.visit
     if context.air("return") and context.air("supply"):
-        yield from context.sign("change", {"cooling": "cools", "heating": "heats"}.get(context.mode, "nothing"))
+        yield from context.sign("change", _change(context))
     if visit.runs.events:
-        yield from context.sign("steadiness", "early" if context.early else "steady")
+        yield from context.sign("steadiness", "early" if context.readings.early(JUDGED_AT) else "steady")
     for match in visit.matches.results:
         furthest = max(abs(line.offset.value) / line.accuracy.value for line in match.probes)
         if furthest > FAR_APART or not match.trouble:

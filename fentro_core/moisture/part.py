@@ -78,8 +78,8 @@ class _Coil:
 
 
 def work(context: Context) -> PartResult:
-    """Everything of moisture; while the unit heats, nothing."""
-    if context.mode == "heating":
+    """Everything of moisture; while the unit heats or defrosts, nothing."""
+    if not context.cools:
         return PartResult(page=MoisturePage(proof=proof_of(context.visit)))
     coil, missing = _read(context)
     page = _page(context, coil, missing)

@@ -10,6 +10,7 @@ from fentro_core.base.measured import Measured
 from fentro_core.base.quantity import quantity
 from fentro_core.base.sentence import Sentence
 from fentro_core.base.working import Working
+from fentro_core.diagnosis.people import PUMP
 from fentro_core.diagnosis.signs import Sign, sign, sign_by_number
 from fentro_core.diagnosis.symptom import SYMPTOMS
 from fentro_core.instruments.station_air import StationAir
@@ -25,6 +26,11 @@ CHANGES_FROM_K = 1.5
 
 WARM_OUTDOORS_C, HEATS_CLEARLY_K = 20.0, 8.0
 """From the first outdoors on, only a supply warmer by the second is taken for heating. Ours."""
+
+COLD_OUTDOORS_C = 10.0
+"""Below that nobody cools with a heat pump: one that blows cold defrosts. Ours."""
+
+DEFROSTED = Sentence.of("Read while it defrosted. Read again ten minutes after that is over.")
 
 JUDGED_AT = ("return", "supply", "mixed")
 """Readings here carry verdicts: when one of them came too early, no verdict hardens."""
@@ -63,7 +69,8 @@ class PhaseContext:
     def mode(self) -> str:
         """``cooling``, ``heating`` or "" when the unit does nothing, or it is not known. Only what can heat is seen heating.
 
-        A little warmer on a warm day is the fan, or a hot duct: no heater that was called does so little.
+        A little warmer on a warm day is the fan, or a hot duct: no heater that was called does so little. A heat pump that blows
+        cold on a cold day does neither: it defrosts.
         """
         return_, supply = self.air("return"), self.air("supply")
         if return_ is None or supply is None:
@@ -73,7 +80,15 @@ class PhaseContext:
             outdoor = self.air("outdoor")
             warm = outdoor is not None and outdoor.dry_bulb.value >= WARM_OUTDOORS_C
             return "" if warm and difference < HEATS_CLEARLY_K else "heating"
-        return "cooling" if difference <= -CHANGES_FROM_K else ""
+        return "cooling" if difference <= -CHANGES_FROM_K and not self.defrosts else ""
+
+    @property
+    def defrosts(self) -> bool:
+        """A heat pump on a cold day whose supply is no warmer than the return: whatever it does, it was not called to cool."""
+        return_, supply, outdoor = self.air("return"), self.air("supply"), self.air("outdoor")
+        if self.kind not in PUMP or return_ is None or supply is None or outdoor is None:
+            return False
+        return outdoor.dry_bulb.value < COLD_OUTDOORS_C and supply.dry_bulb.value <= return_.dry_bulb.value
 
     @property
     def lower_stage(self) -> bool:
@@ -94,7 +109,11 @@ class PhaseContext:
     @kept
     def early(self) -> Sentence | None:
         """Why a reading that carries verdicts came too soon, or None."""
-        return self.readings.early(JUDGED_AT)
+        return self.readings.early(JUDGED_AT) or (DEFROSTED if self._defrosted else None)
+
+    @property
+    def _defrosted(self) -> bool:
+        return any(each.item == "defrosting" and each.value == "yes" for each in self.visit.seen_in(self.phase))
 
 
 class PartContext(Generic[Plated]):
@@ -113,9 +132,15 @@ class PartContext(Generic[Plated]):
         self.readings = phase.readings
         self.stations = phase.stations
         self.mode = phase.mode
+        self.defrosts = phase.defrosts
         self.lower_stage = phase.lower_stage
         self.auxiliary = phase.auxiliary
         self.early = phase.early
+
+    @property
+    def cools(self) -> bool:
+        """What it does to the air is cooling, as far as anybody knows: it neither heats nor defrosts."""
+        return self.mode != "heating" and not self.defrosts
 
     @property
     def heater_beside(self) -> bool:

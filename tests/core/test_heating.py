@@ -99,7 +99,7 @@ def test_a_heating_phase_shows_rise_and_heat_and_no_cooling() -> None:
 
 
 def test_too_little_air_and_too_hot_an_outlet() -> None:
-    phase = warm(63.0, 0.37)
+    phase = warm(65.0, 0.37)
     marks = {line.key: line.mark for line in phase.verdicts}
     assert marks["rise"] == "off"
     assert marks["outlet"] == "off"
@@ -223,3 +223,47 @@ def test_more_heat_than_expected_is_the_heater_only_where_nobody_said_that_it_is
     assert unsaid.mark == "watch"
     assert "Settle" in unsaid.sentence.say()
     assert said.mark == "off"
+
+
+def defrost_snapshot(answer: str, supply: float, outdoor: float) -> dict[str, Any]:
+    """A sound heat pump that melts the ice outside while it is read; answered so when asked whether it does."""
+    airs = [*air("return", 20.0, 35), *air("supply", supply, 48), *air("outdoor", outdoor, 85)]
+    more = [entry("observation", {"item": "auxiliary", "value": "off"})]
+    more += [entry("observation", {"item": "defrosting", "value": answer})] if answer else []
+    return snapshot([started(), *airs, flow(0.42), *more], "split_heat_pump", **PUMP)
+
+
+def defrosts(answer: str = "", supply: float = 15.0, outdoor: float = 2.0) -> PhaseResult:
+    return work_up(read_snapshot(defrost_snapshot(answer, supply, outdoor))).phases[0]
+
+
+def test_a_heat_pump_that_defrosts_is_asked_for_it_and_accused_of_nothing() -> None:
+    asked = defrosts()
+    assert asked.next_check is not None
+    assert asked.next_check.key == "defrosting"
+    assert not any(finding.likely for finding in asked.findings)
+    told = defrosts("yes")
+    assert told.findings[0].key == "defrosting"
+    assert not any(finding.likely for finding in told.findings[1:])
+    assert "defrosting" not in {finding.key for finding in defrosts("no").findings[:1]}
+
+
+@pytest.mark.parametrize(("outdoor", "mode"), [(2.0, ""), (9.9, ""), (10.1, "cooling"), (33.0, "cooling")])
+def test_a_heat_pump_that_blows_cold_on_a_cold_day_does_not_cool(outdoor: float, mode: str) -> None:
+    phase = defrosts(outdoor=outdoor)
+    assert phase.mode == mode
+    lines = {line.key: line for line in phase.verdicts}
+    assert ("split" in lines) is (mode == "cooling")
+    assert ("heat" in lines) is (mode == "")
+    assert mode or not any(line.mark == "off" for line in phase.verdicts)
+    assert signs_of(defrost_snapshot("", 15.0, outdoor))["change"].state == "cools"
+
+
+def test_what_was_read_while_it_defrosted_hardens_into_no_verdict() -> None:
+    sure, early = (defrosts(answer, supply=24.0) for answer in ("no", "yes"))
+    marks = [{line.key: (line.mark, line.early) for line in phase.verdicts}["heat"] for phase in (sure, early)]
+    assert marks[0] == ("off", False)
+    assert marks[1][0] != "off"
+    assert marks[1][1] is True
+    line = next(line for line in early.verdicts if line.key == "heat")
+    assert [str(note.text) for note in line.notes] == ["Read while it defrosted. Read again ten minutes after that is over."]

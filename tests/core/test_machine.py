@@ -493,6 +493,15 @@ def test_a_dead_element_is_told_by_its_watts() -> None:
     assert heats_with(0.0, "off")["dead"] == 0.0
 
 
+def test_a_heat_pump_that_defrosts_takes_heat_out_of_the_air_and_draws_little() -> None:
+    site = a_site(**HEATS)
+    by = [moved(site, defrosts=share) for share in (0.3, 0.6)]
+    assert by[1]["supply_t"] < by[0]["supply_t"] < -10.0
+    assert by[0]["amps"] == by[1]["amps"] < -1.0
+    beside = shows(site, Knobs().turned(defrosts=0.5, auxiliary_w=9_600.0))["supply_t"]
+    assert beside > shows(site, Knobs().turned(defrosts=0.5))["supply_t"] + 10.0, "the electric heater warms it all the same"
+
+
 def test_what_the_return_duct_takes_up_is_worth_a_look_where_only_the_plenum_was_read() -> None:
     site = a_site(inlet="return")
     leaks, sound = (shows(site, Knobs().turned(leak=leak))["pickup_k"] for leak in (0.2, 0.02))

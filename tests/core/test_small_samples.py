@@ -60,7 +60,7 @@ def test_a_heated_supply_has_more_layers() -> None:
         assert air is not None
         return air.dry_bulb.plus_minus
 
-    assert (width(13.0), width(48.0)) == (1.0, 2.0)
+    assert (width(13.0), width(48.0)) == (1.0, 3.0)
 
 
 def stream(seed: int, lingers_s: float, every_s: float, per_10min: float, size: float = 0.05) -> tuple[list[float], list[float]]:
