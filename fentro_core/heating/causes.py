@@ -131,7 +131,6 @@ CAUSES: tuple[Cause, ...] = (
             "heat": {"low"},
             "rise": {"low"},
             "amps_heating": {"low", "right"},
-            "airflow": {"right"},
             "defrosting": {"yes"},
             "outdoor_iced": {"no", "yes"},
         },

@@ -125,7 +125,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
     by_eye(
         key="defrosting",
         title="It defrosts, or just did",
-        ask="Does steam rise outside, does ice melt, does the outdoor fan stand still while the compressor runs?",
+        ask="Does it defrost: steam or melting ice outside, the outdoor fan still while the compressor runs?",
         minutes=2,
         telling=True,
         mode=HEATING,

@@ -18,6 +18,7 @@ from fentro_core.phase.declaration import Part, PartResult
 from fentro_core.phase.numbers import NUMBERS
 from fentro_core.phase.readings import Readings
 from fentro_core.phase.results import Contribution, Result
+from fentro_core.phase.run_times import NOBODY_NOTED
 from fentro_core.phase.visit_context import VisitContext
 from fentro_core.system.nameplate import Nameplate
 
@@ -109,7 +110,8 @@ class PhaseContext:
     @kept
     def early(self) -> Sentence | None:
         """Why a reading that carries verdicts came too soon, or None."""
-        return self.readings.early(JUDGED_AT) or (DEFROSTED if self._defrosted else None)
+        found = self.readings.early(JUDGED_AT)
+        return DEFROSTED if self._defrosted and found in (None, NOBODY_NOTED) else found
 
     @property
     def _defrosted(self) -> bool:
