@@ -59,6 +59,10 @@ SHARE_SPREAD = {
     "filter_static": 0.35,
     "coil_out_static": 0.4,
 }
+TAPS = frozenset(key for key, names in READS.items() if all(name.endswith("_static") for name in names))
+NO_TAPS_FROM = 2
+"""Looks at pressures that could not be had, and none was read: there is no manometer here, or no tap. No other is asked for."""
+
 LEAST_CHANCE, MOST_LEADING = 0.01, 14
 LEAST_BITS = 0.03
 SURE_FROM = 0.985
@@ -93,8 +97,9 @@ def next_look(
     if not chances or max(chances.values()) > SURE_FROM:
         return None
     found = []
+    never = {*states, *cant, *_without_taps(judged, cant)}
     for look in SYMPTOMS.values():
-        if look.key in states or look.key in cant or not _can_be_had(look, mode, kind, stations):
+        if look.key in never or not _can_be_had(look, mode, kind, stations):
             continue
         bits = _bits(look, judged, chances)
         if bits > LEAST_BITS:
@@ -104,6 +109,14 @@ def next_look(
     _, bits, look = max(found, key=lambda each: round(each[0], SAME))
     leading = sorted((key for key in chances if key), key=lambda key: (-round(chances[key], SAME), key))
     return Look(look, bits, tuple(leading[:6]))
+
+
+def _without_taps(judged: Judged, cant: Collection[str]) -> Collection[str]:
+    """Looks at pressures, where so many of them could not be had that no other will."""
+    read = judged.weights.names if judged.weights else ()
+    if any(name.endswith("_static") for name in read) or len(TAPS.intersection(cant)) < NO_TAPS_FROM:
+        return ()
+    return TAPS
 
 
 def _alone(judged: Judged) -> dict[str, float]:

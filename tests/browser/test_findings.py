@@ -68,6 +68,23 @@ def test_the_next_look_is_answered_on_the_spot_and_becomes_a_sign(device: Browse
     expect(look.get_by_text(asked)).to_have_count(0)
 
 
+def test_a_heat_pump_that_blows_cold_on_a_cold_day_is_asked_whether_it_defrosts(device: BrowserContext) -> None:
+    page = enter(device)
+    start_visit(page, "Heat pump")
+    put(page, *air("return", 20.0, 35), *air("supply", 15.0, 48), *air("outdoor", 2.0, 85), ("return", "airflow", 0.42, "m3/s"))
+    step(page, "Work out")
+    results = page.get_by_role("complementary", name="Results")
+    expect(results.get_by_text(re.compile("^No heat on a cold day: it defrosts"))).to_be_visible()
+    part(page, "Causes")
+    look = page.get_by_role("region", name="Look at this next")
+    expect(look.get_by_text(re.compile("^Does it defrost"))).to_be_visible()
+    look.get_by_role("button", name="Yes", exact=True).click()
+    all_saved(page)
+    assert logbook(page)["entries"][-1]["body"]["item"] == "defrosting"
+    expect(results.get_by_role("button", name="Most likely: read while it defrosted")).to_be_visible()
+    expect(results.get_by_text("Read while it defrosted. Read again ten minutes after that is over.")).to_be_visible()
+
+
 def test_split_stands_by_three_ways_with_the_four_way_drawing(device: BrowserContext) -> None:
     page = enter(device)
     start_visit(page)

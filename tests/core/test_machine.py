@@ -27,7 +27,7 @@ from fentro_core.machine.findings import APART, shared
 from fentro_core.machine.judge import SOUND_BEFOREHAND, Judging, operations
 from fentro_core.machine.judge import settings as settings_of
 from fentro_core.machine.knobs import NAMES, Knobs
-from fentro_core.machine.looks import next_look
+from fentro_core.machine.looks import NO_TAPS_FROM, TAPS, next_look
 from fentro_core.machine.model import saturated_ratio, shows, wet_bulb
 from fentro_core.machine.site import DWELLING_PA, ROOF_PA, Site
 from fentro_core.machine.weigh import chance, misses, weights
@@ -254,8 +254,11 @@ def test_every_process_says_the_same() -> None:
 # looks
 
 
-def low_flow(*more: Any) -> PhaseResult:
-    """Little air: several causes are alike."""
+STATICS = (("return", -13), ("filter", -27), ("supply", 42), ("coil_out", 17))
+
+
+def low_flow(*more: Any, taps: bool = True) -> PhaseResult:
+    """Little air: several causes are alike; without `taps` even more."""
     plate = {"rated_total_w": 10_550.0, "rated_airflow_m3s": 0.566, "refrigerant": "R-410A", "metering": "valve"}
     entries = [
         started(),
@@ -263,10 +266,7 @@ def low_flow(*more: Any) -> PhaseResult:
         *air("supply", 10.2, 93, minute=22),
         *air("outdoor", 33.0, 40, minute=23),
         flow(0.40),
-        reading("return_static", "static_pressure", -13, "Pa"),
-        reading("filter_static", "static_pressure", -27, "Pa"),
-        reading("supply_static", "static_pressure", 42, "Pa"),
-        reading("coil_out_static", "static_pressure", 17, "Pa"),
+        *(reading(f"{tap}_static", "static_pressure", pascal, "Pa") for tap, pascal in (STATICS if taps else ())),
         *more,
     ]
     return work_up(read_snapshot(snapshot(entries, **plate))).phases[0]
@@ -295,6 +295,24 @@ def test_an_answer_decides_and_what_cant_be_seen_is_not_asked_again() -> None:
     told = low_flow(*seen[:1], entry("observation", {"item": "wheel_dirty", "value": "yes"}, 50))
     assert told.findings[0].key == "wheel_dirty"
     assert told.findings[0].chance > 0.5
+
+
+def taps_asked_for(*read: Any) -> list[str]:
+    """Looks at pressures that are asked for, one after the other, where nothing that is asked for can be had."""
+    asked: list[str] = []
+    seen = list(read)
+    for minute in range(30, 45):
+        check = low_flow(*seen, taps=False).next_check
+        if check is None:
+            break
+        asked.append(check.key)
+        seen.append(entry("observation", {"item": check.key, "value": "cant"}, minute))
+    return [key for key in asked if key in TAPS]
+
+
+def test_without_a_manometer_pressures_are_asked_for_twice_and_with_one_at_every_tap() -> None:
+    assert len(taps_asked_for()) == NO_TAPS_FROM
+    assert len(taps_asked_for(reading("supply_static", "static_pressure", 60.0, "Pa"))) > NO_TAPS_FROM
 
 
 @pytest.mark.parametrize(("value", "more"), [("yes", True), ("no", False)])
