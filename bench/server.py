@@ -214,7 +214,7 @@ def peak_mb(environment: dict[str, str]) -> float:
             if environment["FENTRO_DATABASE_URL"].encode() not in (status.parent / "environ").read_bytes():
                 continue
             if (
-                b"fentro_server.asgi" not in (status.parent / "cmdline").read_bytes()
+                b"fentro_server.workers" not in (status.parent / "cmdline").read_bytes()
                 and b"spawn_main" not in (status.parent / "cmdline").read_bytes()
             ):
                 continue

@@ -17,9 +17,6 @@ from tools.say import Trouble
 from tools.setup import DATA, PYTHON, ROOT
 
 DEFAULT_PORT = 8040
-KEPT_ALIVE = ("--timeout-keep-alive", "75")
-"""How long a connection at rest is kept [s]: longer than proxies and most browsers keep theirs, so that none is closed under a
-request, and a technician stays with the worker that has the visit read."""
 
 
 def demo_key() -> str:
@@ -84,18 +81,13 @@ def start_server(environment: dict[str, str], port: int, log: Path, *words: str)
     command = [
         str(PYTHON),
         "-m",
-        "uvicorn",
-        "fentro_server.asgi:application",
-        "--host",
-        "127.0.0.1",
+        "fentro_server.workers",
         "--port",
         str(port),
         "--log-level",
         "warning",
-        "--no-server-header",
-        "--timeout-graceful-shutdown",
+        "--ends-within",
         "3",
-        *KEPT_ALIVE,
         *words,
     ]
     with log.open("ab") as output:
