@@ -261,7 +261,7 @@ def _verdicts(context: Context) -> Iterator[VerdictLine]:
     """Rise and outlet against the nameplate, heat against what was to be expected."""
     early = context.early
     notes = (early,) if early else ()
-    if context.defrosts:
+    if context.blows_cold:
         yield VerdictLine("heat", "watch", Sentence.of(NO_HEAT), "heat_total", notes, bool(early), "heating")
     measured, allowed = context.number("rise"), context.nameplate.rise_range_k
     if measured is not None and allowed:

@@ -81,10 +81,10 @@ class PhaseContext:
             outdoor = self.air("outdoor")
             warm = outdoor is not None and outdoor.dry_bulb.value >= WARM_OUTDOORS_C
             return "" if warm and difference < HEATS_CLEARLY_K else "heating"
-        return "cooling" if difference <= -CHANGES_FROM_K and not self.defrosts else ""
+        return "cooling" if difference <= -CHANGES_FROM_K and not self.blows_cold else ""
 
     @property
-    def defrosts(self) -> bool:
+    def blows_cold(self) -> bool:
         """A heat pump on a cold day whose supply is no warmer than the return: whatever it does, it was not called to cool."""
         return_, supply, outdoor = self.air("return"), self.air("supply"), self.air("outdoor")
         if self.kind not in PUMP or return_ is None or supply is None or outdoor is None:
@@ -134,7 +134,7 @@ class PartContext(Generic[Plated]):
         self.readings = phase.readings
         self.stations = phase.stations
         self.mode = phase.mode
-        self.defrosts = phase.defrosts
+        self.blows_cold = phase.blows_cold
         self.lower_stage = phase.lower_stage
         self.auxiliary = phase.auxiliary
         self.early = phase.early
@@ -142,7 +142,7 @@ class PartContext(Generic[Plated]):
     @property
     def cools(self) -> bool:
         """What it does to the air is cooling, as far as anybody knows: it neither heats nor defrosts."""
-        return self.mode != "heating" and not self.defrosts
+        return self.mode != "heating" and not self.blows_cold
 
     @property
     def heater_beside(self) -> bool:
