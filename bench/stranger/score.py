@@ -21,10 +21,11 @@ SEED = 50417733
 
 @dataclass
 class Outcome:
-    """One visit: causes named, best first, each with whether it is called likely; the same after each look; time taken."""
+    """One visit: causes told, best first; which of them faintly, which as likely; those before any look; time taken."""
 
     case: Case
     named: list[str]
+    faint: list[str]
     likely: list[str]
     before: list[str]
     seconds: float
@@ -40,6 +41,11 @@ class Outcome:
     def in_three(self) -> bool:
         """A true cause is among the first three."""
         return any(each in self.case.right for each in self.named[:3])
+
+    @property
+    def in_three_named(self) -> bool:
+        """A true cause is among the first three, and more than faint."""
+        return any(each in self.case.right and each not in self.faint for each in self.named[:3])
 
 
 def visited(case: Case, looks: int = LOOKS) -> Outcome:
@@ -59,10 +65,11 @@ def visited(case: Case, looks: int = LOOKS) -> Outcome:
         if check is None or not left:
             break
         asked.append(check.key)
-        left -= technician.answer(check.key, check.stations)
+        left -= technician.look(check)
+    faint = [each.key for each in phase.findings if each.why_not is None and each.faint]
     likely = [each.key for each in phase.findings if each.why_not is None and each.likely]
     chance = next((each.chance for each in phase.findings if each.why_not is None), 0.0)
-    return Outcome(case, named, likely, before, seconds, chance, asked)
+    return Outcome(case, named, faint, likely, before, seconds, chance, asked)
 
 
 def told(outcomes: list[Outcome], sound: list[Outcome], both: list[Outcome]) -> Iterator[str]:
@@ -78,6 +85,7 @@ def told(outcomes: list[Outcome], sound: list[Outcome], both: list[Outcome]) -> 
             f"  {', '.join(f'{cause} {count}' for cause, count in wrong.most_common(3))}"
         )
     yield f"  all {len(outcomes)}: first {_share(outcomes, 'first')}, in three {_share(outcomes, 'in_three')} (aims 85, 95 %)"
+    yield f"  in three, those told faintly left out: {_share(outcomes, 'in_three_named')}"
     worse = sum(_place(each.named, each.case) > _place(each.before, each.case) for each in outcomes)
     yield f"  true cause stands lower after the looks: {worse / len(outcomes):.0%}"
     likely = [each for each in outcomes if each.likely]

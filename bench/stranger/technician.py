@@ -10,6 +10,7 @@ from bench.stranger.faults import BESIDES, EYE, Case
 from bench.stranger.machine import State, run
 from fentro_core.air.state import AirState
 from fentro_core.base.typed_json import Json, write
+from fentro_core.diagnosis.results import NextCheck
 from fentro_core.diagnosis.symptom import SYMPTOMS
 from fentro_core.instruments.instrument import ACCURACY_CLASSES
 
@@ -34,6 +35,9 @@ PROBE_ENDS_C = 90.0
 
 STAGE_SEEN = 0.7
 """How often he sees which stage it runs on."""
+
+PASSED_OVER = 0.1
+"""How often he leaves a further question of a place unanswered."""
 
 BY_EYE_WITH = {"standing_high": "gauges", "pressures_close": "gauges"}
 """A question that takes a tool all the same."""
@@ -74,6 +78,14 @@ class Technician:
             "instruments": [self._instrument(name) for name in CLASSES],
             "entries": self.entries,
         }
+
+    def look(self, check: NextCheck) -> bool:
+        """Goes where he is asked to look, and answers every question of that place; whether he could."""
+        found = self.answer(check.key, check.stations)
+        for each in check.choices[1:]:
+            if self.chance.random() >= PASSED_OVER:
+                self.answer(each.key, check.stations)
+        return found
 
     def answer(self, key: str, stations: tuple[str, ...]) -> bool:
         """Answers a look where he can; whether he could."""

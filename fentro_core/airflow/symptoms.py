@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from fentro_core.diagnosis.people import ANYONE, ELECTRICAL, HEIGHT, POWER_OFF, ROOF
+from fentro_core.diagnosis.places import BLOWER, ROOMS, SUPPLY_RUN
 from fentro_core.diagnosis.symptom import Group, Symptom, by_eye, by_number
 
 REGISTER_SHARE = 0.90
@@ -50,6 +51,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Registers shut or covered",
         ask="Walk the rooms. Are registers shut or covered?",
         minutes=6,
+        place=ROOMS,
         who=ANYONE,
         telling=True,
     ),
@@ -58,6 +60,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Duct crushed",
         ask="Is a duct kinked, crushed or too long?",
         minutes=15,
+        place=SUPPLY_RUN,
         caution=HEIGHT,
         telling=True,
     ),
@@ -66,6 +69,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Blower wheel caked",
         ask="Look into the blower wheel. Are its blades caked?",
         minutes=12,
+        place=BLOWER,
         caution=POWER_OFF,
         telling=True,
     ),
@@ -74,6 +78,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Blower on a low speed",
         ask="Is the blower on a lower tap or speed than this job needs?",
         minutes=5,
+        place=BLOWER,
         caution=POWER_OFF,
         telling=True,
     ),
@@ -82,6 +87,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Blower on a high speed",
         ask="Is the blower on a higher tap or speed than this job needs?",
         minutes=5,
+        place=BLOWER,
         caution=POWER_OFF,
         telling=True,
     ),
@@ -90,6 +96,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Belt slips",
         ask="Is the belt loose, glazed or dusty?",
         minutes=6,
+        place=BLOWER,
         caution=POWER_OFF,
         telling=True,
         kinds=ROOF,
@@ -108,6 +115,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Zone dampers shut",
         ask="Are zone or balancing dampers shut?",
         minutes=6,
+        place=SUPPLY_RUN,
         telling=True,
     ),
     by_eye(
@@ -116,6 +124,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Only some rooms uncomfortable",
         ask="Are only one or two rooms uncomfortable?",
         minutes=1,
+        place=ROOMS,
         who=ANYONE,
     ),
 )

@@ -2,14 +2,15 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass
 
 from fentro_core.base.sentence import Sentence
 from fentro_core.diagnosis.cause import CAUSES, Cause
 from fentro_core.diagnosis.engine import Ranked
-from fentro_core.diagnosis.people import CIRCUIT, FLAMMABLE
-from fentro_core.diagnosis.results import Finding, NextCheck
+from fentro_core.diagnosis.people import BY_SKILL, CIRCUIT, FLAMMABLE
+from fentro_core.diagnosis.places import AT, EACH_MORE_MINUTES
+from fentro_core.diagnosis.results import Choice, Finding, NextCheck
 from fentro_core.diagnosis.signs import Sign
 from fentro_core.diagnosis.symptom import SYMPTOMS, Symptom
 from fentro_core.system.nameplate import CoolingNameplate, Nameplate
@@ -90,17 +91,19 @@ def finding(
     )
 
 
-def check(look: Symptom, plate: Nameplate, between: Iterable[str], bits: float) -> NextCheck:
-    """A look in words."""
+def check(look: Symptom, plate: Nameplate, between: Iterable[str], bits: float, beside: Sequence[Symptom] = ()) -> NextCheck:
+    """A look in words; with what is seen beside it at the same place."""
+    all_there = (look, *beside)
     return NextCheck(
         key=look.key,
         title=look.title,
-        ask=look.ask,
-        minutes=look.minutes,
-        who=look.who,
-        caution=caution(look, plate),
+        ask=AT[look.place] if beside else look.ask,
+        minutes=max(each.minutes for each in all_there) + EACH_MORE_MINUTES * len(beside),
+        who=max((each.who for each in all_there), key=BY_SKILL.index),
+        caution=max((caution(each, plate) for each in all_there), key=len),
         by_eye=look.by_eye,
         stations=look.stations,
         between=tuple(CAUSES[key].name for key in between),
         bits=round(bits, 3),
+        choices=tuple(Choice(each.key, each.ask) for each in all_there) if beside else (),
     )

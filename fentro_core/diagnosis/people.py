@@ -5,6 +5,8 @@ TECHNICIAN = "Technician"
 CERTIFIED = "Certified refrigerant technician"
 LICENSED = "Licensed combustion technician, with an analyser"
 ELECTRICAL = "Technician qualified for live electrical work"
+BY_SKILL = (ANYONE, TECHNICIAN, ELECTRICAL, CERTIFIED, LICENSED)
+"""Who may do less first: of several looks at one place, the last of theirs does all."""
 
 POWER_OFF = "Lock out power before opening; capacitors hold charge; keep hands from a blower until it stands still."
 CIRCUIT = "Refrigerant circuit: certified persons only."

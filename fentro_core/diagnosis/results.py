@@ -39,8 +39,19 @@ class Finding:
 
 
 @dataclass(frozen=True)
+class Choice:
+    """One question of several that a place answers at once."""
+
+    key: str
+    ask: str
+
+
+@dataclass(frozen=True)
 class NextCheck:
-    """The look that separates the leading causes best for its minutes. `stations`: where to read; empty: answer by eye."""
+    """The look that separates the leading causes best for its minutes. `stations`: where to read; empty: answer by eye.
+
+    `choices`: where a place answers several questions at once, each of them; `ask` then says where to look.
+    """
 
     key: str
     title: str
@@ -52,3 +63,4 @@ class NextCheck:
     stations: tuple[str, ...]
     between: tuple[str, ...]
     bits: float
+    choices: tuple[Choice, ...] = ()

@@ -40,7 +40,8 @@ class Symptom:
     its ordinary limits; `says`: key of the number said beside it. `apart`: a matter of its own, such as single branches; out of
     order, it is held only against causes of the same matter that do not explain it. `tells`: its states weigh by themselves; the
     others come from readings that the machine's model is held against. `besides`: how often it is answered yes where no cause
-    of it is there. `by_flame`: the caution besides, where the unit burns gas.
+    of it is there. `by_flame`: the caution besides, where the unit burns gas. `place`: where it is seen, if whoever looks there
+    sees more than this (`fentro_core.diagnosis.places`).
     """
 
     key: str
@@ -66,11 +67,17 @@ class Symptom:
     tells: bool = False
     besides: float = 0.04
     by_flame: str = ""
+    place: str = ""
 
     @property
     def cost(self) -> float:
         """Minutes, and what can hurt counted in minutes; any caution is worth one."""
-        return self.minutes + (RISK_MINUTES.get(self.caution, 1.0) if self.caution else 0.0)
+        return cost(self.minutes, self.caution)
+
+
+def cost(minutes: float, caution: str) -> float:
+    """Minutes, and what can hurt counted in minutes; any caution is worth one."""
+    return minutes + (RISK_MINUTES.get(caution, 1.0) if caution else 0.0)
 
 
 def by_number(*, low: str, right: str, high: str, **more: object) -> Symptom:

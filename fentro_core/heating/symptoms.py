@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from fentro_core.diagnosis.people import ELECTRICAL, FLAME, GAS, HEATING, LICENSED, LIVE, PUMP
+from fentro_core.diagnosis.places import GAS_METER, OUTDOOR_UNIT
 from fentro_core.diagnosis.symptom import Group, Symptom, by_eye, by_number
 from fentro_core.heating.heat import HEAT_TOLERANCE_SHARE
 
@@ -75,6 +76,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Gas meter fast",
         ask="Clock the meter: more than the nameplate's input?",
         minutes=8,
+        place=GAS_METER,
         who=LICENSED,
         caution=FLAME,
         telling=True,
@@ -86,6 +88,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Gas meter slow",
         ask="Clock the meter: less than the nameplate's input?",
         minutes=8,
+        place=GAS_METER,
         who=LICENSED,
         caution=FLAME,
         telling=True,
@@ -118,6 +121,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Outdoor coil iced",
         ask="Is the outdoor coil a block of ice?",
         minutes=2,
+        place=OUTDOOR_UNIT,
         telling=True,
         mode=HEATING,
         kinds=PUMP,
@@ -127,6 +131,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="It defrosts, or just did",
         ask="Does it defrost: steam or melting ice outside, the outdoor fan still while the compressor runs?",
         minutes=2,
+        place=OUTDOOR_UNIT,
         telling=True,
         mode=HEATING,
         kinds=PUMP,

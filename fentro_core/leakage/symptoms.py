@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from fentro_core.diagnosis.people import ANYONE, COOLING, DRAFT, HEIGHT
+from fentro_core.diagnosis.places import RETURN_RUN, SUPPLY_RUN
 from fentro_core.diagnosis.symptom import Group, Symptom, by_eye
 
 SYMPTOMS: tuple[Symptom, ...] = (
@@ -58,6 +59,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Return run open",
         ask="Is there a gap, open seam or missing panel in the return run?",
         minutes=12,
+        place=RETURN_RUN,
         caution=HEIGHT,
         telling=True,
         by_flame=DRAFT,
@@ -67,6 +69,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Return run bare",
         ask="Is the return duct bare where it is hot or cold around it?",
         minutes=6,
+        place=RETURN_RUN,
         caution=HEIGHT,
         telling=True,
     ),
@@ -75,6 +78,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Supply duct open",
         ask="Is a supply duct off its collar or leaking?",
         minutes=15,
+        place=SUPPLY_RUN,
         caution=HEIGHT,
         telling=True,
         by_flame=DRAFT,

@@ -23,8 +23,9 @@ MOST_SHOWN = 6
 SHOWN_FROM, NAMED_FROM, BESIDE_SOUND = 0.06, 0.15, 0.33
 """Causes are shown from the first chance on, once the likeliest has the second, and the third share of a sound machine's."""
 
-FAINT_FROM, FAINT_BESIDE_SOUND, FAINT_SHOWN_FROM, MOST_FAINT = 0.08, 0.1, 0.03, 3
-"""Below that, so many are still told, as faint: what it would be, if it were anything. No report and no verdict tells them."""
+THREE, FAINT_FROM, READ_FROM = 3, 0.008, 2
+"""Up to so many causes, from this chance on, are told as faint where fewer are worth a name and so much was read: where to begin,
+should there be a complaint all the same. No report and no verdict tells them."""
 
 LOOKS_UNTIL = 0.9
 """Chance of a sound machine from which no look is worth its minutes."""
@@ -76,12 +77,13 @@ def findings(phase: PhaseContext, signs: Iterable[Sign], rejected: Rejected) -> 
     judged = Judging(site, causes, states).judged()
     apart = [each for each in rank(states, phase.mode, phase.kind, sure) if each.cause.apart and each.cause.key not in rejected]
     said = words_of(told)
-    machines, faint = _of_machine(judged, states, sure)
-    lines = [(chance, _likely(chance, each.cause.key, judged), each) for chance, each in machines]
+    machines = _of_machine(judged, states, sure)
+    faint = {each.cause.key for _, each, faint in machines if faint}
+    lines = [(chance, _likely(chance, each.cause.key, judged), each) for chance, each, _ in machines]
     lines += [(chance, each.likely, each) for chance, each in shared(apart)]
     lines = _hazard_first(sorted(lines, key=lambda line: -round(line[0], SAME)))
     found = [
-        finding(each, phase.nameplate, said, chance, likely, faint=faint and not each.cause.apart)
+        finding(each, phase.nameplate, said, chance, likely, faint=each.cause.key in faint)
         for chance, likely, each in lines[:MOST_SHOWN]
     ]
     for key, (why, entry) in rejected.items():
@@ -93,7 +95,8 @@ def findings(phase: PhaseContext, signs: Iterable[Sign], rejected: Rejected) -> 
     if judged.sound < LOOKS_UNTIL:
         look = next_look(judged, states, cant, mode=mode, kind=phase.kind, stations=stations)
         if look is not None:
-            return Weighed(tuple(found), check(look.look, phase.nameplate, look.between, look.bits), _odd(phase, judged), sound)
+            asked = check(look.look, phase.nameplate, look.between, look.bits, look.beside)
+            return Weighed(tuple(found), asked, _odd(phase, judged), sound)
     answered = {**states, **dict.fromkeys(cant, "")}
     following = next_look_apart(apart, answered, phase.mode, phase.kind, stations)
     then = check(following.look, phase.nameplate, following.between, following.bits) if following else None
@@ -145,14 +148,13 @@ def _likely(chance: float, cause: str, judged: Judged) -> bool:
     return chance >= LIKELY_FROM and judged.backed.get(cause, 0) >= SIGNS_NEEDED and judged.misses < POOR_BY
 
 
-def _of_machine(judged: Judged, states: Mapping[str, str], sure: Mapping[str, float]) -> tuple[list[tuple[float, Ranked]], bool]:
-    """Causes of the machine that are worth a word, the likeliest first; whether they are faint."""
+def _of_machine(judged: Judged, states: Mapping[str, str], sure: Mapping[str, float]) -> list[tuple[float, Ranked, bool]]:
+    """Causes of the machine that are worth a word, the likeliest first; whether each is faint."""
     keys = {key for keys in judged.chances for key in keys}
     chances = sorted(((judged.of(key), key) for key in keys), key=lambda each: (-round(each[0], SAME), each[1]))
     first = chances[0][0] if chances else 0.0
-    faint = first < max(BESIDE_SOUND * judged.sound, NAMED_FROM)
-    if faint and first < max(FAINT_BESIDE_SOUND * judged.sound, FAINT_FROM):
-        return [], True
-    least = FAINT_SHOWN_FROM if faint else SHOWN_FROM
-    told = [(chance, fits(CAUSES[key], states, sure)) for chance, key in chances if chance >= least]
-    return told[: MOST_FAINT if faint else MOST_SHOWN], faint
+    named_from = max(BESIDE_SOUND * judged.sound, NAMED_FROM)
+    shown = [each for each in chances if each[0] >= SHOWN_FROM][:MOST_SHOWN] if first >= named_from else []
+    if judged.weights is not None and len(judged.weights.names) >= READ_FROM:
+        shown += [each for each in chances[len(shown) : THREE] if each[0] >= FAINT_FROM]
+    return [(chance, fits(CAUSES[key], states, sure), first < named_from or chance < SHOWN_FROM) for chance, key in shown]

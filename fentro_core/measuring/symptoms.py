@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from fentro_core.diagnosis.people import HEATING, HOT_METAL
+from fentro_core.diagnosis.places import SUPPLY_PROBE
 from fentro_core.diagnosis.symptom import Group, Symptom, by_eye
 
 SYMPTOMS: tuple[Symptom, ...] = (
@@ -89,6 +90,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Probe sees hot metal",
         ask="Can the supply probe see the heat exchanger or heater?",
         minutes=2,
+        place=SUPPLY_PROBE,
         telling=True,
         besides=0.08,
         mode=HEATING,
@@ -99,6 +101,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Probe touches coil or wall",
         ask="Does the supply probe touch metal, or sit in spray?",
         minutes=2,
+        place=SUPPLY_PROBE,
         telling=True,
         besides=0.08,
     ),

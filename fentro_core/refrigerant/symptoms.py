@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from fentro_core.diagnosis.people import CERTIFIED, CIRCUIT, COOLING, ELECTRICAL, HEATING, LIVE, PUMP
+from fentro_core.diagnosis.places import LINES, OUTDOOR_UNIT
 from fentro_core.diagnosis.symptom import Group, Symptom, by_eye, by_number
 from fentro_core.refrigerant.circuit import SUBCOOLING_TOLERANCE_K
 
@@ -153,6 +154,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Frost",
         ask="Is there frost on coil or suction line?",
         minutes=2,
+        place=LINES,
         telling=True,
         mode=COOLING,
     ),
@@ -162,6 +164,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Condenser coil dirty",
         ask="Is the condenser's coil matted or its air blocked?",
         minutes=4,
+        place=OUTDOOR_UNIT,
         telling=True,
         mode=COOLING,
     ),
@@ -170,6 +173,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Condenser fan slow",
         ask="Does the condenser fan run slow, backwards or not at all?",
         minutes=2,
+        place=OUTDOOR_UNIT,
         telling=True,
         mode=COOLING,
     ),
@@ -178,6 +182,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Compressor stands still",
         ask="Does the outdoor fan run while the compressor is silent?",
         minutes=2,
+        place=OUTDOOR_UNIT,
         telling=True,
     ),
     by_eye(
@@ -186,6 +191,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Oil at joints",
         ask="Is there oil at joints, valves or the coil?",
         minutes=5,
+        place=LINES,
         telling=True,
     ),
     by_eye(
@@ -204,6 +210,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Sensing bulb loose",
         ask="Is the expansion valve's bulb loose or bare?",
         minutes=5,
+        place=LINES,
         telling=True,
         mode=COOLING,
     ),
@@ -212,6 +219,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Drier cold at one side",
         ask="Is the liquid line's drier colder after than before?",
         minutes=3,
+        place=LINES,
         telling=True,
         mode=COOLING,
     ),
@@ -231,6 +239,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Reversing valve leaks",
         ask="Are both suction pipes of the reversing valve not equally warm?",
         minutes=5,
+        place=OUTDOOR_UNIT,
         telling=True,
         kinds=PUMP,
     ),

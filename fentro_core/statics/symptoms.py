@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from fentro_core.diagnosis.people import ANYONE, DRAFT, POWER_OFF
+from fentro_core.diagnosis.places import FILTER
 from fentro_core.diagnosis.symptom import Group, Symptom, by_eye, by_number
 
 SYMPTOMS: tuple[Symptom, ...] = (
@@ -72,6 +73,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Filter clogged",
         ask="Take the filter out. Is it clogged?",
         minutes=2,
+        place=FILTER,
         who=ANYONE,
         caution=POWER_OFF,
         telling=True,
@@ -81,6 +83,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Filter finer than planned",
         ask="Is it a finer or thicker filter than the unit was set up with?",
         minutes=2,
+        place=FILTER,
         caution=POWER_OFF,
     ),
     by_eye(
@@ -88,6 +91,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Filter missing or bypassed",
         ask="Is there no filter, or a gap beside it?",
         minutes=2,
+        place=FILTER,
         caution=POWER_OFF,
         telling=True,
     ),
@@ -105,6 +109,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Return grille whistles",
         ask="Does the return grille whistle, or the filter door pull hard?",
         minutes=1,
+        place=FILTER,
         by_flame=DRAFT,
     ),
 )

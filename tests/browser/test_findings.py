@@ -56,16 +56,26 @@ def test_the_next_look_is_answered_on_the_spot_and_becomes_a_sign(device: Browse
         put(page, *air("return_grille", 25.1, 33))
         part(page, "Causes")
     asked = look.locator("p").first.inner_text()
-    look.get_by_role("button", name="No", exact=True).click()
-    all_saved(page)
-    seen = logbook(page)["entries"][-1]
-    assert (seen["kind"], seen["body"]["value"]) == ("observation", "no")
+    questions = look.get_by_role("group")
+    count = questions.count()
+    note = look.get_by_role("button", name=re.compile("^Note"))
+    for at in range(count):
+        expect(note).to_have_text(f"Note {at} of {count}")
+        questions.nth(at).get_by_role("button", name="No", exact=True).click()
+    if count:
+        note.click()
+    else:
+        look.get_by_role("button", name="No", exact=True).click()
     expect(look.get_by_text(asked)).to_have_count(0)
+    all_saved(page)
+    seen = logbook(page)["entries"][-max(count, 1) :]
+    assert {(each["kind"], each["body"]["value"]) for each in seen} == {("observation", "no")}
+    assert len({each["body"]["item"] for each in seen}) == max(count, 1)
     asked = look.locator("p").first.inner_text()
     look.get_by_role("button", name="Can't be done here").click()
+    expect(look.get_by_text(asked)).to_have_count(0)
     all_saved(page)
     assert logbook(page)["entries"][-1]["body"]["value"] == "cant"
-    expect(look.get_by_text(asked)).to_have_count(0)
 
 
 def test_a_heat_pump_that_blows_cold_on_a_cold_day_is_asked_whether_it_defrosts(device: BrowserContext) -> None:
@@ -77,10 +87,21 @@ def test_a_heat_pump_that_blows_cold_on_a_cold_day_is_asked_whether_it_defrosts(
     expect(results.get_by_text(re.compile("^No heat on a cold day: it defrosts"))).to_be_visible()
     part(page, "Causes")
     look = page.get_by_role("region", name="Look at this next")
-    expect(look.get_by_text(re.compile("^Does it defrost"))).to_be_visible()
-    look.get_by_role("button", name="Yes", exact=True).click()
+    expect(look.get_by_text("Stand at the outdoor unit while it runs. Look and listen.")).to_be_visible()
+    defrosts = look.get_by_role("group", name=re.compile("^Does it defrost"))
+    note = look.get_by_role("button", name=re.compile("^Note"))
+    expect(note).to_be_disabled()
+    defrosts.get_by_role("button", name="No", exact=True).click()
+    defrosts.get_by_role("button", name="Yes", exact=True).click()
+    expect(defrosts.get_by_role("button", name="Yes", exact=True)).to_have_attribute("aria-pressed", "true")
+    expect(defrosts.get_by_role("button", name="No", exact=True)).to_have_attribute("aria-pressed", "false")
+    expect(note).to_have_text(re.compile(r"^Note 1 of \d$"))
+    before = len(logbook(page)["entries"])
+    note.click()
+    expect(results.get_by_role("button", name="Most likely: read while it defrosted")).to_be_visible()
     all_saved(page)
-    assert logbook(page)["entries"][-1]["body"]["item"] == "defrosting"
+    entries = logbook(page)["entries"]
+    assert [each["body"] for each in entries[before:]] == [{"item": "defrosting", "value": "yes"}], "what is left open stays open"
     expect(results.get_by_role("button", name="Most likely: read while it defrosted")).to_be_visible()
     expect(results.get_by_text("Read while it defrosted. Read again ten minutes after that is over.")).to_be_visible()
 

@@ -2921,24 +2921,6 @@ export interface components {
             entry: string | null;
         };
         /**
-         * Choice
-         * @description The ways in the order of their needs, the one with the least energy that meets the load ("" for none), and the load.
-         *
-         *     `needed_c`, `needed_ratio`: the supply that holds the room; `sensible_heat_ratio`: the room's.
-         */
-        Choice: {
-            /** Best */
-            best: ("plain" | "less_air" | "bypass" | "reheat" | "both") | "";
-            /** Options */
-            options: components["schemas"]["Dried"][];
-            /** Needed C */
-            needed_c: number;
-            /** Needed Ratio */
-            needed_ratio: number;
-            /** Sensible Heat Ratio */
-            sensible_heat_ratio: number;
-        };
-        /**
          * Closing
          * @description The visit is over, with a last word. `cancelled`: it was a mistake, and `summary` says why.
          */
@@ -4950,7 +4932,7 @@ export interface components {
              * @default false
              */
             aim_by_unit?: boolean;
-            choice?: components["schemas"]["Choice"] | null;
+            choice?: components["schemas"]["fentro_core__moisture__choose__Choice"] | null;
             choice_words?: components["schemas"]["Sentence"] | null;
             /**
              * Options
@@ -5013,6 +4995,8 @@ export interface components {
         /**
          * NextCheck
          * @description The look that separates the leading causes best for its minutes. `stations`: where to read; empty: answer by eye.
+         *
+         *     `choices`: where a place answers several questions at once, each of them; `ask` then says where to look.
          */
         NextCheck: {
             /** Key */
@@ -5035,6 +5019,11 @@ export interface components {
             between: string[];
             /** Bits */
             bits: number;
+            /**
+             * Choices
+             * @default []
+             */
+            choices?: components["schemas"]["fentro_core__diagnosis__results__Choice"][];
         };
         /**
          * NightAfter
@@ -8827,6 +8816,34 @@ export interface components {
              */
             kind: "zone_timetable";
             body: components["schemas"]["ZoneTimetable"];
+        };
+        /**
+         * Choice
+         * @description One question of several that a place answers at once.
+         */
+        fentro_core__diagnosis__results__Choice: {
+            /** Key */
+            key: string;
+            /** Ask */
+            ask: string;
+        };
+        /**
+         * Choice
+         * @description The ways in the order of their needs, the one with the least energy that meets the load ("" for none), and the load.
+         *
+         *     `needed_c`, `needed_ratio`: the supply that holds the room; `sensible_heat_ratio`: the room's.
+         */
+        fentro_core__moisture__choose__Choice: {
+            /** Best */
+            best: ("plain" | "less_air" | "bypass" | "reheat" | "both") | "";
+            /** Options */
+            options: components["schemas"]["Dried"][];
+            /** Needed C */
+            needed_c: number;
+            /** Needed Ratio */
+            needed_ratio: number;
+            /** Sensible Heat Ratio */
+            sensible_heat_ratio: number;
         };
         /**
          * NewVisit

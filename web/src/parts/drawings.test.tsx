@@ -267,7 +267,17 @@ describe("causes", () => {
     expect(drawn(<Causes />, visit({ findings: [], stations: [read] }))).toContain("no likely faults");
   });
 
-  it("asks by eye with yes and no, and by reading with the station", () => {
+  it("says what is more likely: that nothing is wrong, or that no cause stands out", () => {
+    const findings = [cause("a", { faint: true, likely: false, chance: 0.05 })];
+    expect(drawn(<Causes />, visit({ findings, sound: 0.8 }))).toContain(
+      "Nothing wrong fits best, about 80 %.",
+    );
+    const said = drawn(<Causes />, visit({ findings, sound: 0.3 }));
+    expect(said).toContain("No cause stands out. That nothing is wrong: about 30 %.");
+    expect(said).not.toContain("fits best");
+  });
+
+  it("asks by eye with yes and no, all of a place at once, and by reading with the station", () => {
     const check = {
       key: "frost",
       title: "Frost",
@@ -282,6 +292,15 @@ describe("causes", () => {
     };
     const eye = drawn(<Causes />, visit({ findings: [cause("a")], next_check: check }));
     expect(eye).toContain(">Yes<");
+    const choices = [
+      { key: "frost", ask: "Is there frost?" },
+      { key: "oil_stain", ask: "Is there oil?" },
+    ];
+    const lines = visit({ next_check: { ...check, ask: "Follow the lines.", choices } });
+    const place = drawn(<Causes />, lines);
+    for (const words of ["Follow the lines.", "Is there frost?", "Is there oil?", "Note 0 of 2"])
+      expect(place).toContain(words);
+    expect(place.match(/>Yes</g)).toHaveLength(2);
     const read = { ...check, by_eye: false, stations: ["surroundings"] };
     expect(drawn(<Causes />, visit({ next_check: read }))).toContain("Read: Around the duct");
     expect(drawn(<Causes />, visit({ next_check: check }, undefined, false))).not.toContain(">Yes<");

@@ -1,5 +1,5 @@
-import { Clock, RotateCcw, Search, TriangleAlert, UserRound } from "lucide-react";
-import { useState } from "react";
+import { Check, Clock, RotateCcw, Search, TriangleAlert, UserRound } from "lucide-react";
+import { type ReactNode, useState } from "react";
 import { useForm } from "react-hook-form";
 import { useVisit } from "../../logbook/context";
 import type { PhaseShown } from "../../logbook/logbook";
@@ -8,7 +8,8 @@ import { useUnits } from "../../units/UnitSystem";
 import { type Sentence, say } from "../../units/units";
 
 type Finding = NonNullable<PhaseShown["findings"]>[number];
-type Check = NonNullable<PhaseShown["next_check"]>;
+type Asked = NonNullable<PhaseShown["next_check"]>;
+type Answer = "yes" | "no" | "cant";
 
 /** What it points to: the next look first, then causes by how well they fit, each with its signs. */
 export default function Causes() {
@@ -27,7 +28,11 @@ export default function Causes() {
       ))}
       {faint && (
         <div className="panel p-4">
-          <p className="font-semibold text-2xl">Nothing wrong fits best, {chanceOf(shown.sound ?? 0)}.</p>
+          <p className="font-semibold text-2xl">
+            {(shown.sound ?? 0) >= SOUND_FITS_BEST
+              ? `Nothing wrong fits best, ${chanceOf(shown.sound ?? 0)}.`
+              : `No cause stands out. That nothing is wrong: ${chanceOf(shown.sound ?? 0)}.`}
+          </p>
           <p className="mt-1">Should there be a complaint all the same, start with what is listed here.</p>
         </div>
       )}
@@ -61,15 +66,24 @@ export default function Causes() {
 }
 
 /** One look, answered on the spot: yes or no, or a station to read. */
-function NextLook({ check }: { check: Check }) {
+function NextLook({ check }: { check: Asked }) {
   const { page, record, mayWrite, openStation, shown } = useVisit();
   const names = page.work_up.path.stations;
-  const answer = (value: "yes" | "no" | "cant") =>
-    void record(
-      "observation",
-      { item: check.key, value },
-      { phase: shown.phase === "as_left" ? "as_left" : "as_found" },
-    );
+  const answers = async (said: [string, Answer][]) => {
+    const phase = shown.phase === "as_left" ? "as_left" : "as_found";
+    for (const [item, value] of said) await record("observation", { item, value }, { phase });
+  };
+  const choices = check.choices ?? [];
+  const asked = choices.length > 0 ? choices.map((each) => each.key) : [check.key];
+  const cant = (
+    <button
+      type="button"
+      className="btn touch text-base"
+      onClick={() => void answers(asked.map((item) => [item, "cant"]))}
+    >
+      Can't be done here
+    </button>
+  );
   return (
     <section aria-labelledby="next-look" className="rounded border-2 border-primary p-4">
       <h2 id="next-look" className="flex items-center gap-2 quiet">
@@ -84,7 +98,12 @@ function NextLook({ check }: { check: Check }) {
           {check.between.length > 4 ? " and more" : ""}.
         </p>
       )}
-      {mayWrite && (
+      {mayWrite && choices.length > 0 && (
+        <AtOnce key={asked.join()} choices={choices} onNoted={(said) => void answers(said)}>
+          {cant}
+        </AtOnce>
+      )}
+      {mayWrite && choices.length === 0 && (
         <div className="mt-3 flex flex-wrap gap-2">
           {check.by_eye
             ? (["yes", "no"] as const).map((value) => (
@@ -92,7 +111,7 @@ function NextLook({ check }: { check: Check }) {
                   key={value}
                   type="button"
                   className="btn btn-primary touch min-w-24 text-base"
-                  onClick={() => answer(value)}
+                  onClick={() => void answers([[check.key, value]])}
                 >
                   {value === "yes" ? "Yes" : "No"}
                 </button>
@@ -107,14 +126,70 @@ function NextLook({ check }: { check: Check }) {
                   Read: {names.find((station) => station.id === id)?.name ?? id}
                 </button>
               ))}
-          <button type="button" className="btn touch text-base" onClick={() => answer("cant")}>
-            Can't be done here
-          </button>
+          {cant}
         </div>
       )}
     </section>
   );
 }
+
+/** Several questions that one place answers: each yes or no; one that is left open stays open. */
+function AtOnce({
+  choices,
+  onNoted,
+  children,
+}: {
+  choices: NonNullable<Asked["choices"]>;
+  onNoted: (said: [string, Answer][]) => void;
+  /** What may be answered instead. */
+  children: ReactNode;
+}) {
+  const [said, setSaid] = useState<Readonly<Record<string, Answer>>>({});
+  const answered = choices.flatMap(({ key }): [string, Answer][] => {
+    const value = said[key];
+    return value ? [[key, value]] : [];
+  });
+  return (
+    <div className="mt-3">
+      <ul className="divide-y divide-base-300 border-base-300 border-y">
+        {choices.map((each) => (
+          <li key={each.key} className="flex flex-wrap items-center gap-x-4 gap-y-1 py-2">
+            <p id={`ask-${each.key}`} className="min-w-52 flex-1">
+              {each.ask}
+            </p>
+            <fieldset aria-labelledby={`ask-${each.key}`} className="flex gap-2">
+              {(["yes", "no"] as const).map((value) => (
+                <button
+                  key={value}
+                  type="button"
+                  aria-pressed={said[each.key] === value}
+                  className={`btn touch min-w-20 text-base ${said[each.key] === value ? "btn-neutral" : ""}`}
+                  onClick={() => setSaid({ ...said, [each.key]: value })}
+                >
+                  {said[each.key] === value && <Check size={18} aria-hidden="true" />}
+                  {value === "yes" ? "Yes" : "No"}
+                </button>
+              ))}
+            </fieldset>
+          </li>
+        ))}
+      </ul>
+      <div className="mt-3 flex flex-wrap gap-2">
+        <button
+          type="button"
+          className="btn btn-primary touch text-base"
+          disabled={answered.length === 0}
+          onClick={() => onNoted(answered)}
+        >
+          {answered.length < choices.length ? `Note ${answered.length} of ${choices.length}` : "Note these"}
+        </button>
+        {children}
+      </div>
+    </div>
+  );
+}
+
+const SOUND_FITS_BEST = 0.5;
 
 /** In steps of five, and never surer than can be known. */
 const chanceOf = (chance: number): string =>
