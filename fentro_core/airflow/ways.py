@@ -297,10 +297,10 @@ class _Ways:
         work = Working()
         if self.nameplate.rated_airflow_m3s is not None:
             value = self.nameplate.rated_airflow_m3s
-            remark = Sentence.of("Nominal, from the nameplate, ±15 %. Not measured.")
+            remark = Sentence.of("Nominal, from the nameplate, ±25 %. Not measured.")
         elif self.nameplate.rated_total_w is not None:
             value = nominal_airflow(self.nameplate.rated_total_w, climate_of(self.context.visit.snapshot.site.climate_zone), work)
-            remark = Sentence.of("Nominal, from rated cooling, ±15 %. Not measured.")
+            remark = Sentence.of("Nominal, from rated cooling, ±25 %. Not measured.")
         else:
             return replace(way, missing=("Airflow, or the nameplate's rated cooling",))
         flow = Measured(value, {NOMINAL_SOURCE: NOMINAL_HALF_WIDTH_SHARE * value})

@@ -98,7 +98,7 @@ def _capacity(context: Context, results: Mapping[str, Result]) -> Iterator[Verdi
             "Total cooling is {share} of the nameplate's rating. The rating is for one hot day: no verdict from this alone.",
             share=(share.quantity.value, "share"),
         )
-        notes = [Sentence.of("Airflow is nominal, good to ±15 %. Measure it to know the capacity.")] if _nominal(results) else []
+        notes = [Sentence.of("Airflow is nominal, good to ±25 %. Measure it to know the capacity.")] if _nominal(results) else []
         if context.early:
             notes.append(context.early)
         yield VerdictLine("capacity", None, sentence, "total", tuple(notes), context.early is not None)
