@@ -94,6 +94,10 @@ class Technician:
             self._add("observation", {"item": key, "value": "cant"})
             return False
         if look.by_eye:
+            if key == "heater_called":
+                called = self.case.day.auxiliary != (self.chance.random() < BESIDES.get(key, 0.03))
+                self._add("observation", {"item": key, "value": "yes" if called else "no"})
+                return True
             often = max((EYE.get(truth, {}).get(key, 0.0) for truth in self.case.truths), default=0.0)
             yes = self.chance.random() < (often or BESIDES.get(key, 0.03))
             self._add("observation", {"item": key, "value": "yes" if yes else "no"})

@@ -10,7 +10,7 @@ RETURN_RUN = "return run"
 SUPPLY_RUN = "supply run"
 ROOMS = "rooms"
 SUPPLY_PROBE = "supply probe"
-GAS_METER = "gas meter"
+BURNER = "burner"
 
 AT: dict[str, str] = {
     FILTER: "Listen at the filter. Then take it out and look at it.",
@@ -21,7 +21,7 @@ AT: dict[str, str] = {
     SUPPLY_RUN: "Follow the supply duct and its dampers with a lamp.",
     ROOMS: "Walk the rooms, and ask there.",
     SUPPLY_PROBE: "Look at where the supply probe sits.",
-    GAS_METER: "Clock the gas meter.",
+    BURNER: "Clock the gas meter, and watch the burner meanwhile.",
 }
 """What to do there, in words; then every question of the place is put."""
 

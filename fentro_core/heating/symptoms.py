@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from fentro_core.diagnosis.people import ELECTRICAL, FLAME, GAS, HEATING, LICENSED, LIVE, PUMP
-from fentro_core.diagnosis.places import GAS_METER, OUTDOOR_UNIT
+from fentro_core.diagnosis.places import BURNER, OUTDOOR_UNIT
 from fentro_core.diagnosis.symptom import Group, Symptom, by_eye, by_number
 from fentro_core.heating.heat import HEAT_TOLERANCE_SHARE
 
@@ -76,7 +76,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Gas meter fast",
         ask="Clock the meter: more than the nameplate's input?",
         minutes=8,
-        place=GAS_METER,
+        place=BURNER,
         who=LICENSED,
         caution=FLAME,
         telling=True,
@@ -88,7 +88,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Gas meter slow",
         ask="Clock the meter: less than the nameplate's input?",
         minutes=8,
-        place=GAS_METER,
+        place=BURNER,
         who=LICENSED,
         caution=FLAME,
         telling=True,
@@ -100,6 +100,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         title="Burner goes out and relights",
         ask="Does the burner stop on its limit while the blower runs?",
         minutes=10,
+        place=BURNER,
         caution=FLAME,
         telling=True,
         mode=HEATING,
@@ -113,6 +114,15 @@ SYMPTOMS: tuple[Symptom, ...] = (
         who=ELECTRICAL,
         caution=LIVE,
         telling=True,
+        mode=HEATING,
+        kinds=PUMP,
+    ),
+    by_eye(
+        key="heater_called",
+        title="Electric heater called",
+        ask="Is the electric heater called now? The thermostat shows it.",
+        minutes=1,
+        besides=0.3,
         mode=HEATING,
         kinds=PUMP,
     ),

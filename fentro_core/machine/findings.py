@@ -14,10 +14,15 @@ from fentro_core.diagnosis.findings import Rejected, check, finding, words_of
 from fentro_core.diagnosis.people import FLAME
 from fentro_core.diagnosis.results import Finding, NextCheck
 from fentro_core.diagnosis.signs import Sign
+from fentro_core.diagnosis.symptom import SYMPTOMS
 from fentro_core.machine.judge import POOR_BY, SAME, Judged, Judging
 from fentro_core.machine.looks import next_look
 from fentro_core.machine.site import AIRS, site_of
 from fentro_core.phase.context import PhaseContext
+
+CALLED, ARROW = "heater_called", "arrow"
+TURNED_FROM_K = 3.0
+"""A blower alone warms the air by one or two; warmed by so much where it cools, return and supply may be mixed up. Ours."""
 
 MOST_SHOWN = 6
 SHOWN_FROM, NAMED_FROM, BESIDE_SOUND = 0.06, 0.15, 0.33
@@ -79,7 +84,9 @@ def findings(phase: PhaseContext, signs: Iterable[Sign], rejected: Rejected) -> 
     said = words_of(told)
     machines = _of_machine(judged, states, sure)
     faint = {each.cause.key for _, each, faint in machines if faint}
-    lines = [(chance, _likely(chance, each.cause.key, judged), each) for chance, each, _ in machines]
+    # Air that gets warmer in a unit that cools: before anything is likely, which way does it flow?
+    turned = site is not None and site.cooling and _warmed(phase) >= TURNED_FROM_K and states.get(ARROW) != "agrees"
+    lines = [(chance, not turned and _likely(chance, each.cause.key, judged), each) for chance, each, _ in machines]
     lines += [(chance, each.likely, each) for chance, each in shared(apart)]
     lines = _hazard_first(sorted(lines, key=lambda line: -round(line[0], SAME)))
     found = [
@@ -90,8 +97,14 @@ def findings(phase: PhaseContext, signs: Iterable[Sign], rejected: Rejected) -> 
         found.append(finding(fits(CAUSES[key], states, sure), phase.nameplate, said, 0.0, False, why, entry))
     sound = round(judged.sound, 3)
     stations = {station.id for station in phase.path.stations}
-    # Probes that were matched are matched, also where that says neither that they agree nor that they differ.
-    cant = phase.visit.cant(phase.phase) | ({"match"} if phase.visit.matches.results else frozenset())
+    # What is known is not asked: probes that were matched are, also where that says neither that they agree nor that they differ.
+    known = [("match", bool(phase.visit.matches.results)), (CALLED, bool(phase.auxiliary))]
+    cant = phase.visit.cant(phase.phase).union(key for key, already in known if already)
+    if site is not None and "heater_w" in site.read and not {CALLED} & (cant | set(states)):
+        # Watts say nothing before that is known: a dead heater draws what one draws that nobody calls.
+        return Weighed(tuple(found), check(SYMPTOMS[CALLED], phase.nameplate, ("element_dead",), 0.0), _odd(phase, judged), sound)
+    if turned and not {ARROW} & (cant | set(states)):
+        return Weighed(tuple(found), check(SYMPTOMS[ARROW], phase.nameplate, ("air_backwards",), 0.0), _odd(phase, judged), sound)
     if judged.sound < LOOKS_UNTIL:
         look = next_look(judged, states, cant, mode=mode, kind=phase.kind, stations=stations)
         if look is not None:
@@ -101,6 +114,12 @@ def findings(phase: PhaseContext, signs: Iterable[Sign], rejected: Rejected) -> 
     following = next_look_apart(apart, answered, phase.mode, phase.kind, stations)
     then = check(following.look, phase.nameplate, following.between, following.bits) if following else None
     return Weighed(tuple(found), then, _odd(phase, judged), sound)
+
+
+def _warmed(phase: PhaseContext) -> float:
+    """By how much the supply was read warmer than the return."""
+    airs = phase.readings.airs
+    return airs["supply"].dry_bulb.value - airs["return"].dry_bulb.value if {"return", "supply"} <= set(airs) else 0.0
 
 
 UNEXPLAINED = "Nothing in the list explains what was read. Read again what surprises; then look for what is not listed."

@@ -25,6 +25,9 @@ LOOKED_INTO, BEHIND = 14, 9.0
 SAME = 8
 """Digits to which chances are compared: two processes may differ in the last bits, and must not in their order."""
 
+CHANGE = "change"
+"""What the unit does to the air."""
+
 SURE_YES = 0.85
 TABLE = 0.9
 CONTEXT = 0.97
@@ -201,8 +204,10 @@ class Judging:
         return True
 
     def _speaks_for(self, cause: Cause, key: str) -> bool:
-        """Something out of order was seen that this cause shows."""
+        """Something out of order was seen that this cause shows; that air is cooled by a unit that cools is none."""
         state = self.states.get(key)
+        if key == CHANGE and self.site is not None:
+            return state == ("heats" if self.site.cooling else "cools") and state in cause.shows[key]
         return state is not None and state != SYMPTOMS[key].ordinary and state in cause.shows[key]
 
     def judged(self) -> Judged:

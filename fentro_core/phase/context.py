@@ -99,7 +99,8 @@ class PhaseContext:
     @property
     def auxiliary(self) -> str:
         """Whether the electric heater is called: ``off``, ``on`` beside the compressor, ``alone``, or "" where nobody said."""
-        return self.visit.item("auxiliary", self.phase)
+        called = {"yes": "on", "no": "off"}.get(self.visit.item("heater_called", self.phase), "")
+        return self.visit.item("auxiliary", self.phase) or called
 
     def seen_by_eye(self) -> list[Sign]:
         """Symptoms that were answered by eye in this phase, in the order in which they were."""

@@ -225,6 +225,36 @@ def test_more_heat_than_expected_is_the_heater_only_where_nobody_said_that_it_is
     assert said.mark == "off"
 
 
+def drawing(answer: str = "", watts: float = 150.0, auxiliary: str = "") -> PhaseResult:
+    """A heat pump whose heater draws next to nothing; answered so when asked whether it is called."""
+    document = pump_snapshot(auxiliary, watts=watts, supply=33.0, heater_w=9_600.0)
+    if answer:
+        document["entries"].append(entry("observation", {"item": "heater_called", "value": answer}, 40))
+    return work_up(read_snapshot(document)).phases[0]
+
+
+def test_a_heater_that_draws_nothing_is_asked_for_its_call_before_it_says_anything() -> None:
+    asked = drawing().next_check
+    assert asked is not None
+    assert (asked.key, asked.by_eye, asked.choices) == ("heater_called", True, ())
+    called = drawing("yes")
+    assert called.findings[0].key == "element_dead"
+    assert called.findings[0].likely
+    for known in (drawing("no"), drawing(auxiliary="off")):
+        assert "element_dead" not in {finding.key for finding in known.findings}
+    for answered in (called, drawing("no"), drawing("cant"), drawing(auxiliary="on")):
+        assert answered.next_check is None or answered.next_check.key != "heater_called"
+
+
+def test_what_was_said_in_settle_goes_before_what_a_look_was_answered() -> None:
+    assert signs_of(pump_snapshot("on", watts=150.0, heater_w=9_600.0))["heater"].state == "low"
+    document = pump_snapshot(watts=150.0, heater_w=9_600.0)
+    document["entries"].append(entry("observation", {"item": "heater_called", "value": "yes"}, 40))
+    assert signs_of(document)["heater"].state == "low"
+    document["entries"].append(entry("observation", {"item": "auxiliary", "value": "off"}, 41))
+    assert "heater" not in signs_of(document)
+
+
 def defrost_snapshot(answer: str, supply: float, outdoor: float) -> dict[str, Any]:
     """A sound heat pump that melts the ice outside while it is read; answered so when asked whether it does."""
     airs = [*air("return", 20.0, 35), *air("supply", supply, 48), *air("outdoor", outdoor, 85)]

@@ -79,6 +79,33 @@ def test_without_a_manometer_pressures_are_asked_for_twice_and_with_one_at_every
     assert len(taps_asked_for(reading("supply_static", "static_pressure", 60.0, "Pa"))) > NO_TAPS_FROM
 
 
+def test_the_arrow_is_not_asked_for_where_the_air_changes_the_right_way() -> None:
+    asked: set[str] = set()
+    seen: list[Any] = []
+    for minute in range(30, 60):
+        check_ = low_flow(*seen).next_check
+        if check_ is None:
+            break
+        keys = [each.key for each in check_.choices] or [check_.key]
+        asked |= set(keys)
+        seen += [entry("observation", {"item": key, "value": "cant"}, minute) for key in keys]
+    assert len(asked) > 8
+    assert "arrow" not in asked
+    assert "air_backwards" not in {each.key for each in low_flow().findings}
+
+
+@pytest.mark.parametrize(("arrow", "asked", "likely"), [("", True, False), ("against", False, False), ("agrees", False, True)])
+def test_where_air_gets_warmer_in_a_unit_that_cools_its_way_is_asked_for_before_anything_is_likely(
+    arrow: str, asked: bool, likely: bool
+) -> None:
+    seen = [entry("observation", {"item": "filter_arrow", "value": arrow}, 25)] if arrow else []
+    airs = [*air("return", 12.0, 93), *air("supply", 25.0, 50), *air("outdoor", 33.0, 40)]
+    phase = work_up(read_snapshot(snapshot([started(), *airs, *seen], rated_total_w=10_550.0, rated_airflow_m3s=0.566))).phases[0]
+    assert phase.next_check is not None
+    assert (phase.next_check.key == "arrow") is asked
+    assert any(each.likely for each in phase.findings) is likely
+
+
 def test_whoever_opens_the_blower_is_asked_for_all_that_is_seen_there() -> None:
     seen: list[Any] = []
     for minute in range(30, 40):

@@ -396,7 +396,7 @@ def test_on_a_sound_machine_causes_are_faint_and_stand_in_no_verdict() -> None:
         if all(each.faint for each in told):
             faintly += 1
             assert phase.sound > max(each.chance for each in told)
-            assert len(told) == THREE, "where to begin, should there be a complaint all the same"
+            assert 1 <= len(told) <= THREE, "where to begin, should there be a complaint all the same"
             assert not any(each.likely for each in told)
             by_rooms = any(each.by_signs for each in phase.findings)
             assert by_rooms or not {"first_look", "finding"} & {line.key for line in phase.verdicts}
