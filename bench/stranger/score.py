@@ -15,7 +15,7 @@ from fentro_core.logbook.snapshot import read_snapshot
 from fentro_core.visit.work_up import work_up
 
 LOOKS = 4
-SEED = 46460577
+SEED = 46005402
 """Changed after the last change of a rule: the figures that are told are those of visits nobody has looked at."""
 
 
