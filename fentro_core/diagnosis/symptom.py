@@ -72,12 +72,7 @@ class Symptom:
     @property
     def cost(self) -> float:
         """Minutes, and what can hurt counted in minutes; any caution is worth one."""
-        return cost(self.minutes, self.caution)
-
-
-def cost(minutes: float, caution: str) -> float:
-    """Minutes, and what can hurt counted in minutes; any caution is worth one."""
-    return minutes + (RISK_MINUTES.get(caution, 1.0) if caution else 0.0)
+        return self.minutes + (RISK_MINUTES.get(self.caution, 1.0) if self.caution else 0.0)
 
 
 def by_number(*, low: str, right: str, high: str, **more: object) -> Symptom:

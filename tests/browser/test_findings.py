@@ -106,6 +106,23 @@ def test_a_heat_pump_that_blows_cold_on_a_cold_day_is_asked_whether_it_defrosts(
     expect(results.get_by_text("Read while it defrosted. Read again ten minutes after that is over.")).to_be_visible()
 
 
+def test_air_that_gets_warmer_in_a_unit_that_cools_is_asked_for_its_way_and_answered_there(device: BrowserContext) -> None:
+    page = enter(device)
+    start_visit(page)
+    put(page, *air("return", 12.0, 93), *air("supply", 25.0, 50), *air("outdoor", 33.0, 40))
+    step(page, "Work out")
+    part(page, "Causes")
+    look = page.get_by_role("region", name="Look at this next")
+    expect(look.get_by_text("Look at the arrow on the filter's frame.")).to_be_visible()
+    look.get_by_role("button", name="It points the other way").click()
+    expect(look.get_by_text("Look at the arrow on the filter's frame.")).to_have_count(0)
+    all_saved(page)
+    assert logbook(page)["entries"][-1]["body"] == {"item": "filter_arrow", "value": "against"}
+    results = page.get_by_role("complementary", name="Results")
+    expect(results.get_by_text(re.compile("return and supply are mixed up"))).to_be_visible()
+    expect(results.get_by_text(re.compile("^Most likely"))).to_have_count(0)
+
+
 def test_split_stands_by_three_ways_with_the_four_way_drawing(device: BrowserContext) -> None:
     page = enter(device)
     start_visit(page)

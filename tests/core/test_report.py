@@ -16,6 +16,7 @@ from fentro_core.base import typed_json
 from fentro_core.base.quantity import Quantity, say
 from fentro_core.base.refusal import Refused
 from fentro_core.base.sentence import Sentence
+from fentro_core.diagnosis.cause import CAUSES
 from fentro_core.logbook.snapshot import read_snapshot
 from fentro_core.parts import PARTS
 from fentro_core.report import writing
@@ -98,6 +99,14 @@ def test_what_is_off_without_a_known_cause_is_to_be_done_all_the_same() -> None:
     assert (line.name, line.how_soon, line.cause) == ("Fresh air", SOON, False)
     assert line.do.say().startswith("As found it runs 15 min an hour")
     (close,) = of("heat-pump-close").to_do
+    assert (close.how_soon, close.sure, close.cause) == (NEXT, False, True), "where one may be named, it is the first to look at"
+    document = copy.deepcopy(VISITS["demo/heat-pump-close"])
+    for _ in range(12):
+        (close,) = report_of(read_snapshot(document)).to_do
+        if not close.cause:
+            break
+        key = next(each.key for each in CAUSES.values() if each.name == close.name)
+        document["entries"].append(entry("rejection", {"cause": key, "why": "looked, and it is not"}, 50))
     assert (close.name, close.how_soon, close.sure) == ("Cooling of the air", NEXT, False)
 
 

@@ -292,6 +292,9 @@ describe("causes", () => {
     };
     const eye = drawn(<Causes />, visit({ findings: [cause("a")], next_check: check }));
     expect(eye).toContain(">Yes<");
+    const way = drawn(<Causes />, visit({ next_check: { ...check, key: "arrow", by_eye: false } }));
+    for (const words of ["The arrow agrees", "It points the other way", "No filter, or no arrow"])
+      expect(way).toContain(words);
     const choices = [
       { key: "frost", ask: "Is there frost?" },
       { key: "oil_stain", ask: "Is there oil?" },

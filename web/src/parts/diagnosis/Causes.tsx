@@ -6,6 +6,7 @@ import type { PhaseShown } from "../../logbook/logbook";
 import { FormText, filled } from "../../shell/fields";
 import { useUnits } from "../../units/UnitSystem";
 import { type Sentence, say } from "../../units/units";
+import { OneOf } from "../../visit/steps/OneOf";
 
 type Finding = NonNullable<PhaseShown["findings"]>[number];
 type Asked = NonNullable<PhaseShown["next_check"]>;
@@ -102,6 +103,13 @@ function NextLook({ check }: { check: Asked }) {
         <AtOnce key={asked.join()} choices={choices} onNoted={(said) => void answers(said)}>
           {cant}
         </AtOnce>
+      )}
+      {check.key === "arrow" && (
+        <OneOf
+          item="filter_arrow"
+          legend="Filter's arrow"
+          phase={shown.phase === "as_left" ? "as_left" : "as_found"}
+        />
       )}
       {mayWrite && choices.length === 0 && (
         <div className="mt-3 flex flex-wrap gap-2">
