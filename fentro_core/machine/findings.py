@@ -17,7 +17,7 @@ from fentro_core.diagnosis.signs import Sign
 from fentro_core.diagnosis.symptom import SYMPTOMS
 from fentro_core.machine.judge import POOR_BY, SAME, Judged, Judging
 from fentro_core.machine.looks import next_look
-from fentro_core.machine.site import AIRS, site_of
+from fentro_core.machine.site import AIRS, Site, site_of
 from fentro_core.phase.context import PhaseContext
 
 CALLED, ARROW = "heater_called", "arrow"
@@ -100,11 +100,9 @@ def findings(phase: PhaseContext, signs: Iterable[Sign], rejected: Rejected) -> 
     # What is known is not asked: probes that were matched are, also where that says neither that they agree nor that they differ.
     known = [("match", bool(phase.visit.matches.results)), (CALLED, bool(phase.auxiliary))]
     cant = phase.visit.cant(phase.phase).union(key for key, already in known if already)
-    if site is not None and "heater_w" in site.read and not {CALLED} & (cant | set(states)):
-        # Watts say nothing before that is known: a dead heater draws what one draws that nobody calls.
-        return Weighed(tuple(found), check(SYMPTOMS[CALLED], phase.nameplate, ("element_dead",), 0.0), _odd(phase, judged), sound)
-    if turned and not {ARROW} & (cant | set(states)):
-        return Weighed(tuple(found), check(SYMPTOMS[ARROW], phase.nameplate, ("air_backwards",), 0.0), _odd(phase, judged), sound)
+    first = _before_all(site, turned)
+    if first and first not in cant and first not in states:
+        return Weighed(tuple(found), check(SYMPTOMS[first], phase.nameplate, (), 0.0), _odd(phase, judged), sound)
     if judged.sound < LOOKS_UNTIL:
         look = next_look(judged, states, cant, mode=mode, kind=phase.kind, stations=stations)
         if look is not None:
@@ -114,6 +112,16 @@ def findings(phase: PhaseContext, signs: Iterable[Sign], rejected: Rejected) -> 
     following = next_look_apart(apart, answered, phase.mode, phase.kind, stations)
     then = check(following.look, phase.nameplate, following.between, following.bits) if following else None
     return Weighed(tuple(found), then, _odd(phase, judged), sound)
+
+
+def _before_all(site: Site | None, turned: bool) -> str:
+    """What is asked before all else, for without it readings mean nothing; "" where nothing is.
+
+    A dead heater draws what one draws that nobody calls; and air that runs the other way makes every reading another one's.
+    """
+    if site is not None and site.pump and not site.cooling and "heater_w" in site.read:
+        return CALLED
+    return ARROW if turned else ""
 
 
 def _warmed(phase: PhaseContext) -> float:

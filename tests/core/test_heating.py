@@ -246,6 +246,15 @@ def test_a_heater_that_draws_nothing_is_asked_for_its_call_before_it_says_anythi
         assert answered.next_check is None or answered.next_check.key != "heater_called"
 
 
+def test_the_heaters_call_is_not_asked_for_while_it_cools() -> None:
+    airs = [*air("return", 25.0, 50), *air("supply", 15.0, 80), *air("outdoor", 33.0, 40), flow(0.42)]
+    watts = reading("heater", "electric_power", 150.0, "W")
+    document = snapshot([started(), *airs, watts], "split_heat_pump", **PUMP, heater_w=9_600.0)
+    phase = work_up(read_snapshot(document)).phases[0]
+    assert phase.next_check is not None
+    assert phase.next_check.key != "heater_called"
+
+
 def test_what_was_said_in_settle_goes_before_what_a_look_was_answered() -> None:
     assert signs_of(pump_snapshot("on", watts=150.0, heater_w=9_600.0))["heater"].state == "low"
     document = pump_snapshot(watts=150.0, heater_w=9_600.0)
