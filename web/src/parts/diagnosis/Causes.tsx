@@ -3,10 +3,10 @@ import { type ReactNode, useState } from "react";
 import { useForm } from "react-hook-form";
 import { useVisit } from "../../logbook/context";
 import type { PhaseShown } from "../../logbook/logbook";
+import { OneOf } from "../../logbook/OneOf";
 import { FormText, filled } from "../../shell/fields";
 import { useUnits } from "../../units/UnitSystem";
 import { type Sentence, say } from "../../units/units";
-import { OneOf } from "../../visit/steps/OneOf";
 
 type Finding = NonNullable<PhaseShown["findings"]>[number];
 type Asked = NonNullable<PhaseShown["next_check"]>;

@@ -5,11 +5,11 @@ import { Trends } from "../../live/Trends";
 import { useLive } from "../../live/useLive";
 import { useVisit } from "../../logbook/context";
 import { standing } from "../../logbook/logbook";
+import { OneOf } from "../../logbook/OneOf";
 import { useNow } from "../../shell/useNow";
 import { clockTime } from "../../shell/when";
 import { useUnits } from "../../units/UnitSystem";
 import { say } from "../../units/units";
-import { OneOf } from "./OneOf";
 
 const ALREADY_S = 20 * 60;
 const HEATER = "heater";

@@ -3,10 +3,10 @@ import { useState } from "react";
 import { useForm } from "react-hook-form";
 import { useVisit } from "../../logbook/context";
 import { type Station, standingOf } from "../../logbook/logbook";
+import { OneOf } from "../../logbook/OneOf";
 import { FormNumber, FormText, filled, numberRule } from "../../shell/fields";
 import { useUnits } from "../../units/UnitSystem";
 import { inWords, typedSi } from "../../units/units";
-import { OneOf } from "./OneOf";
 import { MoreStations } from "./StationCards";
 
 /** Which way the air goes, where each station lies here, which branch feeds which room. */

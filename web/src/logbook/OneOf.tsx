@@ -1,8 +1,8 @@
 /** Something seen that is no number: one of a few answers, chosen by a tap. */
 import { Check } from "lucide-react";
-import { useVisit } from "../../logbook/context";
-import { type Phase, standingOf } from "../../logbook/logbook";
-import { tables } from "../../units/tables.gen";
+import { tables } from "../units/tables.gen";
+import { useVisit } from "./context";
+import { type Phase, standingOf } from "./logbook";
 
 export function OneOf({
   item,
