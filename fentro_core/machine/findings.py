@@ -16,7 +16,7 @@ from fentro_core.diagnosis.results import Finding, NextCheck
 from fentro_core.diagnosis.signs import Sign
 from fentro_core.diagnosis.symptom import SYMPTOMS
 from fentro_core.machine.judge import POOR_BY, SAME, Judged, Judging
-from fentro_core.machine.looks import next_look
+from fentro_core.machine.looks import FEW, next_look
 from fentro_core.machine.site import AIRS, Site, site_of
 from fentro_core.phase.context import PhaseContext
 
@@ -28,8 +28,8 @@ MOST_SHOWN = 6
 SHOWN_FROM, NAMED_FROM, BESIDE_SOUND = 0.06, 0.15, 0.33
 """Causes are shown from the first chance on, once the likeliest has the second, and the third share of a sound machine's."""
 
-THREE, FAINT_FROM, READ_FROM = 3, 0.008, 2
-"""Up to so many causes, from this chance on, are told as faint where fewer are worth a name and so much was read: where to begin,
+FAINT_FROM, READ_FROM = 0.008, 2
+"""Up to `FEW` causes, from this chance on, are told as faint where fewer are worth a name and so much was read: where to begin,
 should there be a complaint all the same. No report and no verdict tells them."""
 
 LOOKS_UNTIL = 0.9
@@ -183,5 +183,5 @@ def _of_machine(judged: Judged, states: Mapping[str, str], sure: Mapping[str, fl
     named_from = max(BESIDE_SOUND * judged.sound, NAMED_FROM)
     shown = [each for each in chances if each[0] >= SHOWN_FROM][:MOST_SHOWN] if first >= named_from else []
     if judged.weights is not None and len(judged.weights.names) >= READ_FROM:
-        shown += [each for each in chances[len(shown) : THREE] if each[0] >= FAINT_FROM]
+        shown += [each for each in chances[len(shown) : FEW] if each[0] >= FAINT_FROM]
     return [(chance, fits(CAUSES[key], states, sure), first < named_from or chance < SHOWN_FROM) for chance, key in shown]

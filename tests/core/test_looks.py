@@ -12,8 +12,8 @@ from fentro_core.diagnosis.people import ANYONE, DRAFT, HEIGHT, POWER_OFF, TECHN
 from fentro_core.diagnosis.places import AT, BLOWER, EACH_MORE_MINUTES
 from fentro_core.diagnosis.symptom import SYMPTOMS
 from fentro_core.logbook.snapshot import read_snapshot
-from fentro_core.machine.findings import SHOWN_FROM, THREE
-from fentro_core.machine.looks import NEARER_BITS, NO_TAPS_FROM, TAPS, Worth, _in_mixture, _told
+from fentro_core.machine.findings import SHOWN_FROM
+from fentro_core.machine.looks import FEW, NEARER_BITS, NO_TAPS_FROM, TAPS, Worth, _in_mixture, _told
 from fentro_core.visit.results import PhaseResult
 from fentro_core.visit.work_up import work_up
 from tests.core.visits import air, entry, flow, reading, snapshot, started
@@ -179,6 +179,6 @@ def test_a_reading_that_puts_the_fourth_elsewhere_brings_it_nearer() -> None:
 
 def test_behind_a_likely_cause_the_list_is_filled_up_faintly() -> None:
     told = low_flow(entry("observation", {"item": "wheel_dirty", "value": "yes"}, 50)).findings
-    assert len(told) >= THREE
+    assert len(told) >= FEW
     assert not told[0].faint
     assert [each.faint for each in told] == [each.chance < SHOWN_FROM for each in told]

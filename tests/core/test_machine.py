@@ -23,11 +23,11 @@ from fentro_core.diagnosis.cause import CAUSES
 from fentro_core.diagnosis.engine import rank
 from fentro_core.diagnosis.symptom import SYMPTOMS
 from fentro_core.logbook.snapshot import read_snapshot
-from fentro_core.machine.findings import APART, THREE, shared
+from fentro_core.machine.findings import APART, shared
 from fentro_core.machine.judge import SOUND_BEFOREHAND, Judging, operations
 from fentro_core.machine.judge import settings as settings_of
 from fentro_core.machine.knobs import NAMES, Knobs
-from fentro_core.machine.looks import next_look
+from fentro_core.machine.looks import FEW, next_look
 from fentro_core.machine.model import saturated_ratio, shows, wet_bulb
 from fentro_core.machine.site import DWELLING_PA, ROOF_PA, Site
 from fentro_core.machine.weigh import chance, misses, weights
@@ -396,7 +396,7 @@ def test_on_a_sound_machine_causes_are_faint_and_stand_in_no_verdict() -> None:
         if all(each.faint for each in told):
             faintly += 1
             assert phase.sound > max(each.chance for each in told)
-            assert 1 <= len(told) <= THREE, "where to begin, should there be a complaint all the same"
+            assert 1 <= len(told) <= FEW, "where to begin, should there be a complaint all the same"
             assert not any(each.likely for each in told)
             by_rooms = any(each.by_signs for each in phase.findings)
             assert by_rooms or not {"first_look", "finding"} & {line.key for line in phase.verdicts}
