@@ -139,9 +139,21 @@ def chromium() -> Iterator[Browser]:
 
 @pytest.fixture
 def device(chromium: Browser, served: Served, request: pytest.FixtureRequest) -> Iterator[BrowserContext]:
-    """A fresh tablet in SI units; anything the console complains about fails the test."""
+    """A fresh tablet in SI units; anything the console complains about fails the test.
+
+    The pages and the core take seconds to come onto a device. Those of a test marked `away`, which goes without signal, are
+    on it; any other has a browser that keeps nothing and runs no threads, and the server answers.
+    """
     served.put_away()
-    context = chromium.new_context(viewport=getattr(request, "param", TABLET), base_url=served.url, reduced_motion="reduce")
+    away = request.node.get_closest_marker("away") is not None
+    context = chromium.new_context(
+        viewport=getattr(request, "param", TABLET),
+        base_url=served.url,
+        reduced_motion="reduce",
+        service_workers="allow" if away else "block",
+    )
+    if not away:
+        context.add_init_script("delete window.Worker;")
     remember(context, "units", "SI")
     context.set_default_timeout(PATIENCE_MS)
     complaints: list[str] = []

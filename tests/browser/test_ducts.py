@@ -34,6 +34,7 @@ def note_branch(page: Page, room: str, length: str, diameter: str = "150 mm") ->
 
 
 @pytest.mark.parametrize("device", [PHONE], indirect=True)
+@pytest.mark.away
 def test_branches_are_noted_one_after_the_other_without_signal(device: BrowserContext) -> None:
     page = with_core(enter(device))
     start_visit(page, "Heat pump")
@@ -103,6 +104,7 @@ def test_a_starved_room_is_explained_and_a_plan_is_carried_out(device: BrowserCo
     expect(page.get_by_role("row", name=re.compile("Office"))).to_contain_text("%")
 
 
+@pytest.mark.away
 def test_a_table_is_taken_and_a_bad_one_says_where(device: BrowserContext) -> None:
     page = with_core(enter(device))
     start_visit(page, "Heat pump")
@@ -126,6 +128,7 @@ def test_a_table_is_taken_and_a_bad_one_says_where(device: BrowserContext) -> No
     assert [entry["kind"] for entry in logbook(page)["entries"]][-2:] == ["ducts_taken", "duct_gone"]
 
 
+@pytest.mark.away
 def test_rooms_are_grouped_and_the_matrix_follows_without_signal(device: BrowserContext) -> None:
     page = with_core(enter(device))
     start_visit(page)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
 from tests.browser.conftest import all_saved, choose, enter, part, start_visit
@@ -49,6 +50,7 @@ def test_a_setting_is_planned_with_its_reason_and_the_map_follows(device: Browse
     expect(page.get_by_role("alert")).to_contain_text("The list lacks the columns: name, place.")
 
 
+@pytest.mark.away
 def test_a_mis_tied_loop_is_found_mended_and_proved(device: BrowserContext) -> None:
     page = enter(device)
     rooftop_visit(page, "controller")

@@ -265,6 +265,7 @@ def test_gauges_are_typed_in_their_own_unit(device: BrowserContext) -> None:
     expect(page.get_by_role("button", name="Superheat")).to_be_visible()
 
 
+@pytest.mark.away
 def test_a_cause_ruled_out_without_signal_waits_and_is_kept(device: BrowserContext) -> None:
     page = enter(device)
     page.evaluate("navigator.serviceWorker.ready")

@@ -33,6 +33,7 @@ def say_dwelling_and_ventilator(page: Page) -> None:
 
 
 @pytest.mark.parametrize("device", [PHONE], indirect=True)
+@pytest.mark.away
 def test_a_wrong_setting_is_found_and_left_right_without_signal(device: BrowserContext) -> None:
     page = with_core(enter(device))
     start_visit(page, "Heat pump")

@@ -9,6 +9,7 @@ from pathlib import Path
 
 from PIL import Image
 from PIL.ExifTags import IFD
+import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
 from tests.browser.conftest import all_saved, enter, logbook, open_station, start_visit, step, tap, values
@@ -16,6 +17,7 @@ from tests.browser.test_on_the_device import with_core
 from tests.browser.test_without_signal import at_return
 
 
+@pytest.mark.away
 def test_an_unknown_unit_at_an_unknown_site_is_made_and_read_without_signal(device: BrowserContext) -> None:
     page = with_core(enter(device))
     page.get_by_role("link", name="A system that is not on the list").click()
@@ -68,6 +70,7 @@ def test_an_unknown_unit_at_an_unknown_site_is_made_and_read_without_signal(devi
     expect(page.get_by_text("Elm Ridge").first).to_be_visible()
 
 
+@pytest.mark.away
 def test_a_visit_to_a_nameless_unit_goes_to_the_one_on_the_list_without_signal(device: BrowserContext) -> None:
     page = with_core(enter(device))
     page.get_by_role("link", name="A system that is not on the list").click()
@@ -101,6 +104,7 @@ def test_a_visit_to_a_nameless_unit_goes_to_the_one_on_the_list_without_signal(d
     expect(page.get_by_role("button", name="Unit, not named yet")).to_have_count(0)
 
 
+@pytest.mark.away
 def test_a_device_that_keeps_nothing_says_so_before_the_first_reading(device: BrowserContext) -> None:
     device.add_init_script(
         """indexedDB.open = () => { throw new DOMException('no room', 'QuotaExceededError'); };
@@ -206,6 +210,7 @@ def signed_out_without_signal(device: BrowserContext) -> Page:
     return page
 
 
+@pytest.mark.away
 def test_signing_out_without_signal_keeps_what_waits_for_its_person(device: BrowserContext) -> None:
     page = signed_out_without_signal(device)
     page.reload()
@@ -223,6 +228,7 @@ def test_signing_out_without_signal_keeps_what_waits_for_its_person(device: Brow
     expect(page.get_by_text("One entry of Oona Lindahl waits")).to_have_count(0)
 
 
+@pytest.mark.away
 def test_a_photo_of_the_nameplate_is_taken_without_signal_made_small_and_comes_in(device: BrowserContext, tmp_path: Path) -> None:
     page = enter(device)
     start_visit(page)

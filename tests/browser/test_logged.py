@@ -38,6 +38,7 @@ def test_a_logger_file_comes_in_once(device: BrowserContext, tmp_path: Path) -> 
         page.get_by_role("button", name="Back").click()
 
 
+@pytest.mark.away
 def test_logged_data_is_read_without_signal_and_a_stretch_of_it_becomes_the_reading(
     device: BrowserContext, tmp_path: Path
 ) -> None:

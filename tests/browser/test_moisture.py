@@ -26,6 +26,7 @@ def form(panel: Locator, opener: str, name: str) -> Locator:
 
 
 @pytest.mark.parametrize("device", [PHONE], indirect=True)
+@pytest.mark.away
 def test_a_bucket_is_noted_without_signal_and_held_against_the_air(device: BrowserContext) -> None:
     remember(device, "units", "SI")
     page = with_core(enter(device))

@@ -4,12 +4,14 @@ from __future__ import annotations
 
 import re
 
+import pytest
 from playwright.sync_api import Browser, BrowserContext, expect
 
 from tests.browser.conftest import Served, all_saved, choose, enter, logbook, start_visit
 from tests.browser.test_on_the_device import with_core
 
 
+@pytest.mark.away
 def test_a_nameplate_and_site_are_set_right_without_signal(device: BrowserContext) -> None:
     page = with_core(enter(device))
     start_visit(page)

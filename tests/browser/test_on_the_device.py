@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+import pytest
 from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from tests.browser.conftest import (
@@ -20,6 +21,9 @@ from tests.browser.conftest import (
     tap,
     values,
 )
+
+
+pytestmark = pytest.mark.away
 
 
 def with_core(page: Page) -> Page:

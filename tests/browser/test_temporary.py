@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
 from tests.browser.conftest import all_saved, choose, close_visit, enter, logbook, start_visit, step
@@ -68,6 +69,7 @@ def test_a_change_handed_on_tops_the_receivers_day(device: BrowserContext) -> No
     expect(page.get_by_test_id("open-changes")).to_have_text("0")
 
 
+@pytest.mark.away
 def test_a_change_noted_without_signal_survives_a_reload(device: BrowserContext) -> None:
     page = enter(device)
     page.evaluate("navigator.serviceWorker.ready")

@@ -17,6 +17,7 @@ def set_up(page: Page) -> None:
 
 
 @pytest.mark.parametrize("device", [PHONE], indirect=True)
+@pytest.mark.away
 def test_a_night_is_planned_without_signal(device: BrowserContext) -> None:
     page = with_core(enter(device))
     start_visit(page, "Heat pump")
@@ -155,6 +156,7 @@ def test_a_forecast_comes_by_the_hour_and_the_night_is_held_against_its_plan(dev
 
 
 @pytest.mark.parametrize("device", [PHONE], indirect=True)
+@pytest.mark.away
 def test_the_night_damper_is_proved_by_hand_without_signal(device: BrowserContext) -> None:
     page = with_core(enter(device))
     start_visit(page, "Heat pump")

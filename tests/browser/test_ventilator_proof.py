@@ -74,6 +74,7 @@ def test_a_stuck_damper_is_named_after_it_was_seen_twice_and_nothing_stays_held(
 
 
 @pytest.mark.parametrize("device", [PHONE], indirect=True)
+@pytest.mark.away
 def test_a_fan_that_stands_is_said_by_hand_without_signal_and_an_odd_figure_is_refused(device: BrowserContext) -> None:
     page = with_core(enter(device))
     start_visit(page, SYSTEM)

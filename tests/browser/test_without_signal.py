@@ -4,9 +4,13 @@ from __future__ import annotations
 
 import re
 
+import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
 from tests.browser.conftest import Served, all_saved, enter, open_station, part, start_visit, step, tap, values
+
+
+pytestmark = pytest.mark.away
 
 
 def at_return(device: BrowserContext) -> Page:

@@ -29,6 +29,7 @@ def pick(form: Locator, label: str, option: str) -> None:
 
 
 @pytest.mark.parametrize("device", [PHONE], indirect=True)
+@pytest.mark.away
 def test_a_control_point_is_proved_by_hand_without_signal(device: BrowserContext) -> None:
     page = with_core(enter(device))
     start_visit(page)

@@ -45,7 +45,7 @@ def test_missing_packages_are_named_when_we_may_not_install_them(monkeypatch: py
     monkeypatch.setattr(setup, "POSTGRES_BIN", Path("/nowhere"))
     monkeypatch.setattr(setup, "chromium", lambda: None)
     monkeypatch.setattr(setup.os, "geteuid", lambda: 1000)
-    with pytest.raises(Trouble, match="sudo apt-get install postgresql-15 chromium"):
+    with pytest.raises(Trouble, match="sudo apt-get install postgresql-15 chromium-headless-shell"):
         setup._debian_packages(browser=True)
 
 

@@ -195,7 +195,7 @@ export function Choices<Key extends string>({
             key={key}
             value={key}
             className={({ isSelected, isFocusVisible }) =>
-              `btn touch h-auto py-1 text-left font-normal ${isSelected ? "btn-neutral" : ""} ${
+              `btn touch h-auto max-w-full shrink py-1 text-left font-normal ${isSelected ? "btn-neutral" : ""} ${
                 isFocusVisible ? "outline-2 outline-primary outline-offset-2" : ""
               }`
             }
