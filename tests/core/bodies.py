@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import copy
 from collections.abc import Callable, Iterator
-from math import inf
+from math import copysign, inf, isinf
 from typing import Any
 
 from fentro_core.base import typed_json
@@ -395,9 +395,12 @@ def reach(takes: Callable[[float], bool], start: float, far: float) -> float:
     return float(f"{good:.4g}")
 
 
-def reaches(takes: Callable[[Json], bool], given: Json) -> dict[str, list[str]]:
-    """By number: the least and the most that is taken, all others as they are."""
-    found = {}
+Takes = Callable[[Json], bool]
+"""Whether an input is taken."""
+
+
+def each_number(takes: Takes, given: Json) -> Iterator[tuple[str, float, Callable[[float], bool]]]:
+    """Every number of an input: its place, what it is, and whether another in its stead is taken."""
     for path in number_paths(given):
         at: Any = given
         for key in path:
@@ -407,5 +410,29 @@ def reaches(takes: Callable[[Json], bool], given: Json) -> dict[str, list[str]]:
         def one(value: float, path: tuple[Any, ...] = path, whole: bool = whole) -> bool:
             return takes(put(given, path, round(value) if whole else value))
 
-        found[".".join(map(str, path))] = [f"{reach(one, float(at), far):g}" for far in (-FAR, FAR)]
-    return found
+        yield ".".join(map(str, path)), float(at), one
+
+
+def reaches(takes: Takes, given: Json) -> dict[str, list[str]]:
+    """By number: the least and the most that is taken, all others as they are."""
+    return {path: [f"{reach(one, at, far):g}" for far in (-FAR, FAR)] for path, at, one in each_number(takes, given)}
+
+
+BESIDE = 1e-3
+"""A kept limit has four figures: just inside it is taken, just outside it is not."""
+
+
+def moved(takes: Takes, given: Json, kept: dict[str, list[str]]) -> Iterator[str]:
+    """Every limit that is not where it was kept: two tries each, where finding it takes fifty."""
+    seen = set()
+    for path, at, one in each_number(takes, given):
+        seen.add(path)
+        for far, limit in zip((-FAR, FAR), map(float, kept.get(path, ("nan", "nan"))), strict=True):
+            if isinf(limit):
+                stays = one(far)
+            else:
+                room = max(BESIDE * abs(limit), 1e-5)
+                stays = not one(limit + copysign(room, far)) and (abs(limit - at) <= room or one(limit - copysign(room, far)))
+            if not stays:
+                yield f"{path}: {reach(one, at, far):g}, was {limit:g}"
+    yield from (f"{path}: is no number any more" for path in sorted(kept.keys() - seen))

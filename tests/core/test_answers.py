@@ -9,11 +9,12 @@ from typing import Any
 
 import pytest
 
-from tests.core.answers import ASKERS, KEPT, of_calculations, questions
+from tests.core.answers import ASKERS, KEPT, limited, of_calculations, questions
+from tests.core.bodies import moved
 from tests.core.test_calculation import EXAMPLES
 
 ASKED = json.loads(KEPT.read_text())
-GROUPS = tuple(ASKERS)
+GROUPS = tuple(group for group in ASKERS if group != "limits")
 
 
 def changed(was: Any, now: Any, path: str = "") -> Iterator[str]:
@@ -35,3 +36,10 @@ def test_answers_stay(group: str) -> None:
 
 def test_calculations_stay() -> None:
     assert list(islice(changed(ASKED["calculations"], of_calculations(EXAMPLES)), 12)) == []
+
+
+def test_limits_stay() -> None:
+    kept = {name.removeprefix("limits/"): answer for name, answer in ASKED.items() if name.startswith("limits/")}
+    fresh = {name: list(islice(moved(takes, given, kept.pop(name, {})), 12)) for name, takes, given in limited()}
+    assert {name: found for name, found in fresh.items() if found} == {}
+    assert kept == {}

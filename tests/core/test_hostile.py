@@ -47,7 +47,7 @@ def test_the_schemas_fit_every_example(name: str) -> None:
 @pytest.mark.parametrize("name", NAMES)
 def test_spoiled_inputs_are_answered_or_refused_and_the_schemas_say_so(name: str) -> None:
     chance = Random(f"{name}/1")
-    for _ in range(8 if name == "air.chart" else EACH):
+    for _ in range(8 if name == "air.chart" else EACH // 3 if name.startswith("ventilation.") else EACH):
         given = spoiled(EXAMPLES[name], chance)
         assert complaint(name, given) == "", repr(given)[:400]
         try:
