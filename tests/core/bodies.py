@@ -431,7 +431,7 @@ def moved(takes: Takes, given: Json, kept: dict[str, list[str]]) -> Iterator[str
             if isinf(limit):
                 stays = one(far)
             else:
-                room = max(BESIDE * abs(limit), 1e-5)
+                room = max(BESIDE * abs(limit), 1e-7)
                 stays = not one(limit + copysign(room, far)) and (abs(limit - at) <= room or one(limit - copysign(room, far)))
             if not stays:
                 yield f"{path}: {reach(one, at, far):g}, was {limit:g}"

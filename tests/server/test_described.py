@@ -39,6 +39,7 @@ class Running:
     base: str
     session: requests.Session
     ids: dict[str, str]
+    schema: Any
 
 
 @pytest.fixture(scope="module")
@@ -72,7 +73,8 @@ def signed_in(base: str) -> Running:
         "instrument_id": instrument,
         "name": "air.state",
     }
-    return Running(base, session, ids)
+    schema = schemathesis.openapi.from_dict(session.get(f"{base}/api/v1/openapi.json").json())
+    return Running(base, session, ids, schema)
 
 
 OPERATIONS = sorted(
@@ -88,8 +90,7 @@ OPERATIONS = sorted(
 @pytest.mark.parametrize("operation", OPERATIONS, ids=lambda operation: " ".join(operation))
 def test_nothing_it_describes_breaks_it(running: Running, operation: tuple[str, str]) -> None:
     method, path = operation
-    schema = schemathesis.openapi.from_dict(running.session.get(f"{running.base}/api/v1/openapi.json").json())
-    here = schema[path][method]
+    here = running.schema[path][method]
 
     @settings(
         max_examples=EXAMPLES,
