@@ -104,7 +104,9 @@ STILL = """() => {
 def findings(page: Page) -> list[str]:
     page.wait_for_function(STILL, polling=80)
     page.evaluate(AXE.read_text())
-    found = page.evaluate("axe.run(document, {resultTypes: ['violations'], runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']})")
+    found = page.evaluate(
+        "axe.run(document, {resultTypes: ['violations'], runOnly: ['wcag2a', 'wcag2aa', 'wcag21aa', 'wcag22aa']})"
+    )
     return [
         f"{each['id']}: {each['nodes'][0]['html'][:160]} {each['nodes'][0]['failureSummary'][:200]}"
         for each in found["violations"]
