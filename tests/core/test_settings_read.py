@@ -22,8 +22,8 @@ from fentro_core.economizer.proof.settings import (
     settings_signs,
 )
 from fentro_core.economizer.proof.weighing import chances
+from tests.core.proofs import upset
 from tests.core.test_economizer_page import page, seen, setting
-from tests.core.test_proof import upset
 from tests.core.test_running import Stub
 from tests.core.visits import entry
 

@@ -19,7 +19,7 @@ from fentro_core.economizer.true_air import (
     opens_short,
     signs_by_probe,
 )
-from tests.core.test_proof import shares, upset
+from tests.core.proofs import shares, upset
 
 FINE = {"swapped": False, "drifted": False, "misplaced": False}
 
