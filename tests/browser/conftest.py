@@ -15,11 +15,11 @@ import psycopg
 import pytest
 from playwright.sync_api import Browser, BrowserContext, Locator, Page, expect, sync_playwright
 
+from tests.patience import PATIENCE_S
 from tools import children, serving
 from tools.standins import Devices
 
-PATIENCE_MS = 90_000
-"""A busy machine stands still for a quarter of a minute now and then; what never comes fails all the same."""
+PATIENCE_MS = 1000 * PATIENCE_S
 
 expect.set_options(timeout=PATIENCE_MS)
 

@@ -7,9 +7,9 @@ from datetime import UTC, datetime
 from io import BytesIO
 from pathlib import Path
 
+import pytest
 from PIL import Image
 from PIL.ExifTags import IFD
-import pytest
 from playwright.sync_api import BrowserContext, Page, expect
 
 from tests.browser.conftest import all_saved, enter, logbook, open_station, start_visit, step, tap, values

@@ -22,7 +22,6 @@ from tests.browser.conftest import (
     values,
 )
 
-
 pytestmark = pytest.mark.away
 
 

@@ -10,6 +10,7 @@ from playwright.sync_api import Browser, BrowserContext, Page, expect
 
 from tests.browser.conftest import Served, all_saved, choose, close_visit, enter, open_station, start_visit, step, tap
 from tests.browser.test_access import first_system
+from tests.patience import caller
 
 
 def sign(page: Page, title: str, *, drawn: bool = False) -> None:
@@ -208,7 +209,6 @@ def test_appointments_stand_in_the_week_and_on_the_day(device: BrowserContext) -
 
 
 def test_a_token_lets_a_program_in_until_it_is_ended(device: BrowserContext, served: Served) -> None:
-    import httpx
 
     page = enter(device)
     page.get_by_role("button", name="Signed in as").click()
@@ -220,7 +220,7 @@ def test_a_token_lets_a_program_in_until_it_is_ended(device: BrowserContext, ser
     token = page.get_by_role("status").filter(has_text="Copy it now").locator("code").inner_text()
 
     def asked() -> int:
-        return httpx.get(f"{served.url}/api/v1/day", headers={"Authorization": f"Bearer {token}"}).status_code
+        return caller.get(f"{served.url}/api/v1/day", headers={"Authorization": f"Bearer {token}"}).status_code
 
     assert asked() == 200
     page.get_by_role("button", name="End Van logger").click()

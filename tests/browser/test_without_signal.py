@@ -9,7 +9,6 @@ from playwright.sync_api import BrowserContext, Page, expect
 
 from tests.browser.conftest import Served, all_saved, enter, open_station, part, start_visit, step, tap, values
 
-
 pytestmark = pytest.mark.away
 
 

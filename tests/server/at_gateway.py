@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from typing import Any
 
-import httpx
-
 from fentro_core.logbook.entry import standing
 from fentro_core.logbook.temporary import ledger
 from fentro_server.controllers.proof_run import ProofRun
@@ -13,12 +11,13 @@ from fentro_server.gateways.addresses import Reached, reach
 from fentro_server.gateways.models import Gateway
 from fentro_server.visits.kept import read_row
 from fentro_server.visits.models import Entry, Visit
+from tests.patience import caller
 from tests.server.apart import in_a_loop
 
 
 def play(gateway: str, unit: str = "RTU-1", **scene: Any) -> None:
     """Set the simulated unit's scene."""
-    httpx.post(f"{gateway}/v1/units/{unit}/scene", json={"speed": 60, **scene}, trust_env=False).raise_for_status()
+    caller.post(f"{gateway}/v1/units/{unit}/scene", json={"speed": 60, **scene}).raise_for_status()
 
 
 def at_gateway(address: str) -> tuple[str, Reached]:
@@ -37,7 +36,7 @@ def open_changes(visit: Visit) -> list[str]:
 
 
 def held(gateway: str, unit: str = "RTU-1") -> list[str]:
-    answer = httpx.get(f"{gateway}/v1/units/{unit}/points", trust_env=False)
+    answer = caller.get(f"{gateway}/v1/units/{unit}/points")
     return list(answer.json()["points"]["overridden"])
 
 

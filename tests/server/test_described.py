@@ -16,13 +16,12 @@ from schemathesis.checks import not_a_server_error
 from schemathesis.specs.openapi.checks import response_schema_conformance, status_code_conformance
 
 from fentro_server.api.root import api
+from tests.patience import PATIENCE_S
 from tools import children, serving
 from tools.postgres import Cluster
 
 CHECKS = [not_a_server_error, status_code_conformance, response_schema_conformance]
 EXAMPLES = 10
-PATIENCE_S = 90
-"""A busy machine stands still for a quarter of a minute now and then."""
 NOT_TRIED = {
     ("delete", "/api/v1/session"),
     ("delete", "/api/v1/session/everywhere"),

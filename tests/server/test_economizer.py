@@ -6,7 +6,6 @@ import json
 import uuid
 from typing import Any
 
-import httpx
 import pytest
 from django.test import Client
 from django.utils import timezone
@@ -23,6 +22,7 @@ from fentro_server.gateways.addresses import reach
 from fentro_server.gateways.models import Gateway
 from fentro_server.places.models import System
 from fentro_server.visits.models import Entry, Visit
+from tests.patience import caller
 from tests.server.apart import apart
 from tests.server.at_gateway import at, at_gateway, finished, held, open_changes, play, streamed, words
 from tests.server.conftest import House, add, new_entry, post, signed_in
@@ -163,7 +163,7 @@ def test_a_silent_controller_leaves_the_ledger_open_and_later_confirms(rooftop: 
 
 
 def test_what_someone_else_holds_is_shown_as_a_stray(rooftop: Visit, client: Client, gateway: str) -> None:
-    httpx.put(f"{gateway}/v1/units/RTU-1/overrides/fan", json={"value": 1.0}, trust_env=False)
+    caller.put(f"{gateway}/v1/units/RTU-1/overrides/fan", json={"value": 1.0})
     assert client.get(at(rooftop, "controller")).json()["strays"] == ["fan"]
     post(client, at(rooftop, "controller/release"), {})
     assert held(gateway) == []
@@ -197,7 +197,7 @@ def test_what_the_controller_does_not_let_go_of_stays_open(rooftop: Visit, ours:
 
 def test_save_as_found_change_compare_and_restore(rooftop: Visit, client: Client, gateway: str) -> None:
     play(gateway, preset="low_limit_tied")
-    document = httpx.get(f"{gateway}/v1/units/RTU-1/configuration", trust_env=False).json()
+    document = caller.get(f"{gateway}/v1/units/RTU-1/configuration").json()
     mended = {**document, "loops": {**document["loops"], "low_limit": "mixed"}}
     early = post(client, at(rooftop, "controller/load"), {"document": mended, "reason": "x"})
     assert "Save the configuration as found first" in words(early)
@@ -209,15 +209,15 @@ def test_save_as_found_change_compare_and_restore(rooftop: Visit, client: Client
     assert [(each["number"], each["source"]) for each in revisions] == [(0, "controller"), (1, "loaded")]
     assert revisions[1]["changes"][0]["now"] == "mixed air"
     assert client.get(at(rooftop, "controller")).json()["differs"] == []
-    httpx.put(f"{gateway}/v1/units/RTU-1/configuration", json={**mended, "minimum_position": 0.4}, trust_env=False)
+    caller.put(f"{gateway}/v1/units/RTU-1/configuration", json={**mended, "minimum_position": 0.4})
     assert [each["key"] for each in client.get(at(rooftop, "controller")).json()["differs"]] == ["minimum_position"]
     post(client, at(rooftop, "controller/load"), {"document": revisions[0]["document"], "reason": "Restored revision 0"})
-    assert httpx.get(f"{gateway}/v1/units/RTU-1/configuration", trust_env=False).json()["loops"]["low_limit"] == "outdoor"
+    assert caller.get(f"{gateway}/v1/units/RTU-1/configuration").json()["loops"]["low_limit"] == "outdoor"
 
 
 def test_a_configuration_of_another_model_changes_nothing(rooftop: Visit, client: Client, gateway: str) -> None:
     post(client, at(rooftop, "controller/save"), {})
-    document = httpx.get(f"{gateway}/v1/units/RTU-1/configuration", trust_env=False).json()
+    document = caller.get(f"{gateway}/v1/units/RTU-1/configuration").json()
     answer = post(client, at(rooftop, "controller/load"), {"document": {**document, "model": "Other 7"}, "reason": "x"})
     assert "for another model: Other 7" in words(answer)
     assert "not an economizer configuration" in words(
@@ -243,7 +243,7 @@ def a_run(visit: Visit, house: House, gateway: str, key: str) -> ProofRun:
 
 
 def _planned(gateway: str) -> Any:
-    return read_configuration(httpx.get(f"{gateway}/v1/units/RTU-1/configuration", trust_env=False).json())
+    return read_configuration(caller.get(f"{gateway}/v1/units/RTU-1/configuration").json())
 
 
 @pytest.mark.django_db(transaction=True)
@@ -283,7 +283,7 @@ def test_settings_that_were_read_speak_with_the_test_until_others_are_sent(
     assert told["found"] == told["suspects"][0]["key"] == "wrong_minimum"
     assert beside in told["suspects"][0]["tests"]
     post(client, at(rooftop, "controller/load"), {"document": told["planned"], "reason": "Minimum as planned"})
-    httpx.post(f"{gateway}/v1/units/RTU-1/scene", json={"speed": 60}, trust_env=False)
+    caller.post(f"{gateway}/v1/units/RTU-1/scene", json={"speed": 60})
     run("as_left")
     assert (page()["found"], page()["suspects"]) == ("", [])
 

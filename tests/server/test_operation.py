@@ -18,6 +18,7 @@ from django.db import DatabaseError, connection
 from django.test import Client, override_settings
 
 from fentro_server.visits.models import Entry, Visit
+from tests.patience import PATIENCE_S
 from tests.server.conftest import PASSWORD, House, add, new_entry, post, signed_in
 from tools import children, keeping, serving
 from tools.postgres import SERVICE, Cluster
@@ -338,7 +339,7 @@ def test_the_server_ends_within_ten_seconds_whatever_is_open(installed: Cluster,
     serving.manage(environment, "load_demo")
     server = serving.start_server(environment, port, tmp_path / "log", "--workers", "2")
     try:
-        with httpx.Client(base_url=f"http://127.0.0.1:{port}/api/v1", trust_env=False) as client:
+        with httpx.Client(base_url=f"http://127.0.0.1:{port}/api/v1", trust_env=False, timeout=PATIENCE_S) as client:
             client.get("/session")
             token = {"X-CSRFToken": client.cookies["csrftoken"]}
             lead = next(each for each in client.get("/demo/people").json() if each["role"] == "lead")

@@ -16,6 +16,7 @@ from fentro_server.gateways.models import Gateway
 from fentro_server.measuring import samples
 from fentro_server.measuring.models import Sample
 from fentro_server.measuring.probe_source import Frame, HttpProbes, SourceGone, SystemPlace
+from tests.patience import caller
 from tests.server.apart import apart, in_a_loop
 from tests.server.conftest import House, post, signed_in
 from tools import serving
@@ -92,15 +93,14 @@ def test_what_was_missed_is_given_once_asked_for(gateway: str) -> None:
 
 
 def test_a_probe_out_of_reach_has_no_values(gateway: str) -> None:
-    import httpx
 
     probes = at_gateway(gateway)
-    httpx.post(f"{gateway}/v1/probes/TH-1807/fault", json={"reachable": False}, trust_env=False).raise_for_status()
+    caller.post(f"{gateway}/v1/probes/TH-1807/fault", json={"reachable": False}).raise_for_status()
     try:
         frames = in_a_loop(lambda: some_frames(probes, 1.5))
         assert all("TH-1807" in frame.lost and "TH-1807" not in frame.values for frame in frames[2:])
     finally:
-        httpx.post(f"{gateway}/v1/probes/TH-1807/fault", json={"reachable": True}, trust_env=False)
+        caller.post(f"{gateway}/v1/probes/TH-1807/fault", json={"reachable": True})
 
 
 def test_a_gateway_that_is_not_there_is_said_so() -> None:

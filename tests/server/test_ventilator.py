@@ -7,7 +7,6 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
-import httpx
 import pytest
 from django.test import Client
 
@@ -18,6 +17,7 @@ from fentro_server.demo import fresh_air as demo
 from fentro_server.gateways.models import Gateway
 from fentro_server.visits.kept import read_row
 from fentro_server.visits.models import Entry
+from tests.patience import caller
 from tests.server.conftest import House, add, new_entry, post, signed_in
 from tools.standins import Devices
 
@@ -34,7 +34,7 @@ def gateway(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
 def dwelling(house: House, gateway: str) -> House:
     """The demo's ventilator at the house, its control connected."""
     at = f"{gateway}/v1/ventilators/FA-1/scene"
-    httpx.post(at, json={"speed": 60, "reachable": True, "preset": ""}, trust_env=False).raise_for_status()
+    caller.post(at, json={"speed": 60, "reachable": True, "preset": ""}).raise_for_status()
     said = [new_entry(kind, body, phase=phase) for _, kind, body, phase in demo.measured(0)]
     assert add(signed_in(house.people["technician"]), house.visit, *said).json()["refused"] == []
     Gateway.objects.create(company=house.company, kind="ventilators", name="Ventilators", address=gateway)

@@ -7,7 +7,6 @@ from collections.abc import Iterator
 from pathlib import Path
 from typing import Any
 
-import httpx
 import pytest
 from django.test import Client
 
@@ -17,6 +16,7 @@ from fentro_server.demo import ducts as demo
 from fentro_server.gateways.models import Gateway
 from fentro_server.visits.kept import read_row
 from fentro_server.visits.models import Entry
+from tests.patience import caller
 from tests.server.conftest import House, add, new_entry, post, signed_in
 from tools.standins import Devices
 
@@ -32,7 +32,7 @@ def gateway(tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
 @pytest.fixture
 def zoned(house: House, gateway: str) -> House:
     """The demo's ducts and zones at the house, its board connected."""
-    httpx.post(f"{gateway}/v1/boards/ZB-1/scene", json={"speed": 60, "reachable": True}, trust_env=False).raise_for_status()
+    caller.post(f"{gateway}/v1/boards/ZB-1/scene", json={"speed": 60, "reachable": True}).raise_for_status()
     house.system.nameplate = {"rated_airflow_m3s": 0.566, "max_external_static_pa": 150}
     house.system.save()
     entries = [
