@@ -106,4 +106,5 @@ def check(look: Symptom, plate: Nameplate, between: Iterable[str], bits: float, 
         between=tuple(CAUSES[key].name for key in between),
         bits=round(bits, 3),
         choices=tuple(Choice(each.key, each.ask) for each in all_there) if beside else (),
+        item=look.item,
     )

@@ -50,7 +50,8 @@ class Choice:
 class NextCheck:
     """The look that separates the leading causes best for its minutes. `stations`: where to read; empty: answer by eye.
 
-    `choices`: where a place answers several questions at once, each of them; `ask` then says where to look.
+    `choices`: where a place answers several questions at once, each of them; `ask` then says where to look. `item`: what is
+    answered instead, with answers of its own.
     """
 
     key: str
@@ -64,3 +65,4 @@ class NextCheck:
     between: tuple[str, ...]
     bits: float
     choices: tuple[Choice, ...] = ()
+    item: str = ""

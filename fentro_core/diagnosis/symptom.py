@@ -41,7 +41,8 @@ class Symptom:
     order, it is held only against causes of the same matter that do not explain it. `tells`: its states weigh by themselves; the
     others come from readings that the machine's model is held against. `besides`: how often it is answered yes where no cause
     of it is there. `by_flame`: the caution besides, where the unit burns gas. `place`: where it is seen, if whoever looks there
-    sees more than this (`fentro_core.diagnosis.places`).
+    sees more than this (`fentro_core.diagnosis.places`). `item`: what is answered instead of it, where there is more to say
+    than yes or no (`fentro_core.diagnosis.entries.ITEMS`).
     """
 
     key: str
@@ -68,6 +69,7 @@ class Symptom:
     besides: float = 0.04
     by_flame: str = ""
     place: str = ""
+    item: str = ""
 
     @property
     def cost(self) -> float:

@@ -47,6 +47,7 @@ SYMPTOMS: tuple[Symptom, ...] = (
         states={"agrees": "Filter's arrow agrees with the air path", "against": "Filter's arrow points the other way"},
         ordinary="agrees",
         ask="Look at the arrow on the filter's frame.",
+        item="filter_arrow",
         minutes=2,
         telling=True,
         group=Group.MEASURING,

@@ -103,6 +103,7 @@ def test_where_air_gets_warmer_in_a_unit_that_cools_its_way_is_asked_for_before_
     phase = work_up(read_snapshot(snapshot([started(), *airs, *seen], rated_total_w=10_550.0, rated_airflow_m3s=0.566))).phases[0]
     assert phase.next_check is not None
     assert (phase.next_check.key == "arrow") is asked
+    assert (phase.next_check.item == "filter_arrow") is asked
     assert any(each.likely for each in phase.findings) is likely
 
 

@@ -6,6 +6,7 @@ from typing import Any
 
 import pytest
 
+from fentro_core.diagnosis.entries import ITEMS
 from fentro_core.diagnosis.signs import Sign
 from fentro_core.diagnosis.symptom import SYMPTOMS
 from fentro_core.refrigerant.circuit import saturation_pressure
@@ -183,3 +184,11 @@ def test_no_state_is_unknown_to_the_table() -> None:
     found = observed(*cooling_air(), flow(0.566), *SUNK, *gauge("suction_line", 7.0, 14.0))
     assert len(found) > 10
     assert all(sign.state in SYMPTOMS[key].states for key, sign in found.items())
+
+
+def test_what_is_answered_instead_of_a_look_has_answers_of_its_own() -> None:
+    instead = [each for each in SYMPTOMS.values() if each.item]
+    assert instead
+    for each in instead:
+        assert len(ITEMS[each.item]) > 1
+        assert not each.by_eye

@@ -4996,7 +4996,8 @@ export interface components {
          * NextCheck
          * @description The look that separates the leading causes best for its minutes. `stations`: where to read; empty: answer by eye.
          *
-         *     `choices`: where a place answers several questions at once, each of them; `ask` then says where to look.
+         *     `choices`: where a place answers several questions at once, each of them; `ask` then says where to look. `item`: what is
+         *     answered instead, with answers of its own.
          */
         NextCheck: {
             /** Key */
@@ -5024,6 +5025,11 @@ export interface components {
              * @default []
              */
             choices?: components["schemas"]["fentro_core__diagnosis__results__Choice"][];
+            /**
+             * Item
+             * @default
+             */
+            item?: string;
         };
         /**
          * NightAfter

@@ -292,7 +292,7 @@ describe("causes", () => {
     };
     const eye = drawn(<Causes />, visit({ findings: [cause("a")], next_check: check }));
     expect(eye).toContain(">Yes<");
-    const way = drawn(<Causes />, visit({ next_check: { ...check, key: "arrow", by_eye: false } }));
+    const way = drawn(<Causes />, visit({ next_check: { ...check, item: "filter_arrow", by_eye: false } }));
     for (const words of ["The arrow agrees", "It points the other way", "No filter, or no arrow"])
       expect(way).toContain(words);
     const choices = [

@@ -104,10 +104,10 @@ function NextLook({ check }: { check: Asked }) {
           {cant}
         </AtOnce>
       )}
-      {check.key === "arrow" && (
+      {check.item && (
         <OneOf
-          item="filter_arrow"
-          legend="Filter's arrow"
+          item={check.item}
+          legend={check.title}
           phase={shown.phase === "as_left" ? "as_left" : "as_found"}
         />
       )}
