@@ -47,12 +47,16 @@ APART = 3.0
 
 @dataclass(frozen=True)
 class Weighed:
-    """The leading causes, those that were ruled out last; the next look; readings that fit nothing; chance of a sound machine."""
+    """The leading causes, those that were ruled out last; the next look; readings that fit nothing; chance of a sound machine.
+
+    `before_all`: the next look comes before any cause.
+    """
 
     findings: tuple[Finding, ...] = ()
     next_check: NextCheck | None = None
     odd: tuple[Sentence, ...] = ()
     sound: float = 0.0
+    before_all: bool = False
 
 
 PLACES = {
@@ -102,7 +106,8 @@ def findings(phase: PhaseContext, signs: Iterable[Sign], rejected: Rejected) -> 
     cant = phase.visit.cant(phase.phase).union(key for key, already in known if already)
     first = _before_all(site, turned)
     if first and first not in cant and first not in states:
-        return Weighed(tuple(found), check(SYMPTOMS[first], phase.nameplate, (), 0.0), _odd(phase, judged), sound)
+        asked = check(SYMPTOMS[first], phase.nameplate, (), 0.0)
+        return Weighed(tuple(found), asked, _odd(phase, judged), sound, before_all=True)
     if judged.sound < LOOKS_UNTIL:
         look = next_look(judged, states, cant, mode=mode, kind=phase.kind, stations=stations)
         if look is not None:

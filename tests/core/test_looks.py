@@ -104,6 +104,8 @@ def test_where_air_gets_warmer_in_a_unit_that_cools_its_way_is_asked_for_before_
     assert phase.next_check is not None
     assert (phase.next_check.key == "arrow") is asked
     assert (phase.next_check.item == "filter_arrow") is asked
+    first = "No cause is sure yet. First: Look at the arrow on the filter's frame."
+    assert (first in {line.sentence.text for line in phase.verdicts}) is asked
     assert any(each.likely for each in phase.findings) is likely
 
 
