@@ -49,14 +49,14 @@ APART = 3.0
 class Weighed:
     """The leading causes, those that were ruled out last; the next look; readings that fit nothing; chance of a sound machine.
 
-    `before_all`: the next look comes before any cause.
+    `before_all`: what the next look asks, where it comes before any cause.
     """
 
     findings: tuple[Finding, ...] = ()
     next_check: NextCheck | None = None
     odd: tuple[Sentence, ...] = ()
     sound: float = 0.0
-    before_all: bool = False
+    before_all: str = ""
 
 
 PLACES = {
@@ -107,7 +107,7 @@ def findings(phase: PhaseContext, signs: Iterable[Sign], rejected: Rejected) -> 
     first = _before_all(site, turned)
     if first and first not in cant and first not in states:
         asked = check(SYMPTOMS[first], phase.nameplate, (), 0.0)
-        return Weighed(tuple(found), asked, _odd(phase, judged), sound, before_all=True)
+        return Weighed(tuple(found), asked, _odd(phase, judged), sound, before_all=asked.ask)
     if judged.sound < LOOKS_UNTIL:
         look = next_look(judged, states, cant, mode=mode, kind=phase.kind, stations=stations)
         if look is not None:

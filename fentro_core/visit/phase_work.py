@@ -72,8 +72,7 @@ class PhaseWork:
             found = findings(context, signs + context.seen_by_eye(), self.visit.rejected)
         except (Refused, ArithmeticError, ValueError):
             return plain  # readings that no machine gives: what they say by themselves is shown all the same
-        before_all = found.next_check.ask if found.before_all and found.next_check else ""
-        lines = ranked(self.shown, found.findings, found.odd, before_all)
+        lines = ranked(self.shown, found.findings, found.odd, found.before_all)
         return replace(
             plain, verdicts=lines, findings=found.findings, next_check=found.next_check, odd=found.odd, sound=found.sound
         )
